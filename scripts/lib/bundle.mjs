@@ -1,0 +1,47 @@
+// @ts-check
+import { build } from 'esbuild';
+import { basename, join } from 'node:path';
+import { projectFolder } from './project.mjs';
+
+/**
+ * Bundles TypeScript entry points for Node into build/ and returns the paths of the bundles. Packages stay
+ * outside the bundle, so that decoders find their own files.
+ * @param {string[]} entries paths relative to the project
+ */
+export async function bundleNode(entries) {
+  await build({
+    absWorkingDir: projectFolder,
+    entryPoints: entries,
+    outdir: 'build',
+    entryNames: '[name]',
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    sourcemap: true,
+    alias: { '@': join(projectFolder, 'src') },
+    logLevel: 'warning',
+  });
+  return entries.map((entry) => join(projectFolder, 'build', basename(entry).replace(/\.ts$/, '.mjs')));
+}
+
+/** Bundles audio worklets and web workers that the page loads by address into public/built/. */
+export async function bundleBrowser() {
+  await build({
+    absWorkingDir: projectFolder,
+    entryPoints: ['src/workers/player.worklet.ts', 'src/workers/decode.worker.ts'],
+    outdir: 'public/built',
+    entryNames: '[name]',
+    bundle: true,
+    splitting: false,
+    platform: 'browser',
+    format: 'esm',
+    target: 'es2022',
+    sourcemap: false,
+    minify: true,
+    alias: { '@': join(projectFolder, 'src') },
+    logLevel: 'warning',
+  });
+}

@@ -1,0 +1,36 @@
+/** The containers and encodings that Grento decodes. All are open. */
+export const AUDIO_FORMATS = ['wav', 'aiff', 'flac', 'mp3', 'ogg-vorbis', 'ogg-opus', 'ogg-flac'] as const;
+export type AudioFormat = (typeof AUDIO_FORMATS)[number];
+
+/** What the content of a file says that it is. `other` holds a plain description for the user. */
+export type SniffedType =
+  { format: AudioFormat } | { format: 'midi' } | { format: 'other'; looksLike: string };
+
+/** Media type sent with the bytes of an original. */
+export const MEDIA_TYPES: Record<AudioFormat | 'midi', string> = {
+  wav: 'audio/wav',
+  aiff: 'audio/aiff',
+  flac: 'audio/flac',
+  mp3: 'audio/mpeg',
+  'ogg-vorbis': 'audio/ogg',
+  'ogg-opus': 'audio/ogg',
+  'ogg-flac': 'audio/ogg',
+  midi: 'audio/midi',
+};
+
+/** What the decoder hands over as it goes: channel arrays of one length, valid until it returns. */
+export type PcmSink = (block: Float32Array[], sampleRate: number) => void;
+
+export interface DecodedSummary {
+  format: AudioFormat;
+  sampleRate: number;
+  channels: number;
+  frames: number;
+  /** What was odd but did not prevent decoding, in sentences for the user. */
+  warnings: string[];
+}
+
+/** The file cannot be decoded; the message is a sentence for the user. */
+export class UndecodableError extends Error {
+  override name = 'UndecodableError';
+}

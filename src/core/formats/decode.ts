@@ -1,0 +1,106 @@
+import { byteReader, type ByteReader } from './byteReader';
+import { UndecodableError, type AudioFormat, type DecodedSummary, type PcmSink } from './audioFormat';
+import { decodeAiff } from './aiff';
+import { SNIFF_BYTES, sniffType } from './sniff';
+import { decodeWave } from './wave';
+import { silenceNonFinite } from '../signal/pcm';
+
+/** A decoder of the wasm family: bytes in, the frames that they complete out. */
+interface BlockDecoder {
+  ready: Promise<void>;
+  decode(bytes: Uint8Array): DecodedBlock | Promise<DecodedBlock>;
+  flush?(): DecodedBlock | Promise<DecodedBlock>;
+  free(): void;
+}
+
+interface DecodedBlock {
+  channelData: Float32Array[];
+  samplesDecoded: number;
+  sampleRate: number;
+  errors: { message: string }[];
+}
+
+type CompressedFormat = Exclude<AudioFormat, 'wav' | 'aiff'>;
+
+const decoders: Record<CompressedFormat, () => Promise<BlockDecoder>> = {
+  mp3: async () => new (await import('mpg123-decoder')).MPEGDecoder({ enableGapless: true }),
+  flac: async () => new (await import('@wasm-audio-decoders/flac')).FLACDecoder(),
+  'ogg-flac': async () => new (await import('@wasm-audio-decoders/flac')).FLACDecoder(),
+  'ogg-vorbis': async () => new (await import('@wasm-audio-decoders/ogg-vorbis')).OggVorbisDecoder(),
+  'ogg-opus': async () => new (await import('ogg-opus-decoder')).OggOpusDecoder(),
+};
+
+const BLOCK_BYTES = 64 * 1024;
+
+/**
+ * Decodes any open format that Grento reads, told by content, and hands the PCM to `sink` block by block.
+ * The same decoders run in Node and in the browser, so that a time in seconds is the same sample on both
+ * sides; an encoder's delay and padding are removed where the file states them. NaN and infinite samples
+ * become silence and are mentioned. Throws UndecodableError with a sentence for the user.
+ */
+export async function decodeAudio(source: AsyncIterable<Uint8Array>, sink: PcmSink): Promise<DecodedSummary> {
+  const reader = byteReader(source);
+  const sniffed = sniffType(await reader.peek(SNIFF_BYTES));
+  if (sniffed.format === 'other')
+    throw new UndecodableError(`This is not audio that Grento reads: it looks like ${sniffed.looksLike}.`);
+  if (sniffed.format === 'midi')
+    throw new UndecodableError('This is a Standard MIDI File, which holds no audio.');
+  let broken = 0;
+  const cleanSink: PcmSink = (block, sampleRate) => {
+    for (const channel of block) broken += silenceNonFinite(channel);
+    sink(block, sampleRate);
+  };
+  const summary = await decodeAs(sniffed.format, reader, cleanSink);
+  if (summary.frames === 0)
+    throw new UndecodableError(
+      `No audio could be decoded from this ${sniffed.format.toUpperCase()} file; it is damaged or empty.`,
+    );
+  if (broken > 0) summary.warnings.push(`${broken} samples were not numbers and are silent now.`);
+  return summary;
+}
+
+function decodeAs(format: AudioFormat, reader: ByteReader, sink: PcmSink): Promise<DecodedSummary> {
+  if (format === 'wav') return decodeWave(reader, sink);
+  if (format === 'aiff') return decodeAiff(reader, sink);
+  return decodeCompressed(format, reader, sink);
+}
+
+async function decodeCompressed(
+  format: CompressedFormat,
+  reader: ByteReader,
+  sink: PcmSink,
+): Promise<DecodedSummary> {
+  const decoder = await decoders[format]();
+  await decoder.ready;
+  const summary: DecodedSummary = { format, sampleRate: 0, channels: 0, frames: 0, warnings: [] };
+  let damagedBlocks = 0;
+  const hand = (block: DecodedBlock) => {
+    damagedBlocks += block.errors.length;
+    const channels = block.channelData.length;
+    if (block.samplesDecoded === 0 || channels === 0) return;
+    if (summary.frames === 0) {
+      summary.sampleRate = block.sampleRate;
+      summary.channels = channels;
+    } else if (block.sampleRate !== summary.sampleRate || channels !== summary.channels) {
+      throw new UndecodableError('The file changes its sample rate or channel count midway.');
+    }
+    summary.frames += block.samplesDecoded;
+    sink(
+      block.channelData.map((channel) => channel.subarray(0, block.samplesDecoded)),
+      block.sampleRate,
+    );
+  };
+  try {
+    for (;;) {
+      const bytes = await reader.readSome(BLOCK_BYTES);
+      if (bytes.length === 0) break;
+      hand(await decoder.decode(bytes));
+    }
+    if (decoder.flush) hand(await decoder.flush());
+  } finally {
+    decoder.free();
+  }
+  if (damagedBlocks > 0)
+    summary.warnings.push(`${damagedBlocks} damaged places were passed over while decoding.`);
+  return summary;
+}

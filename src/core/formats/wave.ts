@@ -1,0 +1,85 @@
+import type { ByteReader } from './byteReader';
+import { UndecodableError, type DecodedSummary, type PcmSink } from './audioFormat';
+import { deinterleave, type SampleEncoding } from './sampleEncoding';
+import { readPcmBlocks } from './pcmBlocks';
+
+const FORMAT_PCM = 1;
+const FORMAT_FLOAT = 3;
+const FORMAT_EXTENSIBLE = 0xfffe;
+/** A data length that recorders write when they could not go back and fill it in. */
+const LENGTH_UNKNOWN = 0xffffffff;
+
+/**
+ * Decodes RIFF/WAVE and RF64 (EBU Tech 3306): PCM of 8, 16, 24, 32 bits and float of 32, 64 bits, also in
+ * the extensible form. Unknown chunks are passed over; chunks of odd size are padded as the standard says.
+ * Throws UndecodableError with a sentence for the user.
+ */
+export async function decodeWave(reader: ByteReader, sink: PcmSink): Promise<DecodedSummary> {
+  const warnings: string[] = [];
+  await reader.skip(12);
+  let dataLength64: number | null = null;
+  let layout: { channels: number; sampleRate: number; encoding: SampleEncoding } | null = null;
+  for (;;) {
+    const header = await reader.read(8);
+    if (header.length < 8) {
+      throw new UndecodableError(
+        layout ? 'The WAV file has no audio data.' : 'The WAV file ends before its format is told.',
+      );
+    }
+    const view = viewOf(header);
+    const id = String.fromCharCode(...header.subarray(0, 4));
+    const size = view.getUint32(4, true);
+    if (id === 'ds64') {
+      const body = viewOf(await reader.read(size));
+      if (body.byteLength >= 16) dataLength64 = Number(body.getBigUint64(8, true));
+    } else if (id === 'fmt ') {
+      layout = parseFormat(await reader.read(size));
+    } else if (id === 'data') {
+      if (!layout) throw new UndecodableError('The WAV file has audio data before its format.');
+      const { channels, sampleRate, encoding } = layout;
+      const claimed = size === LENGTH_UNKNOWN ? dataLength64 : size;
+      const frameBytes = (channels * encoding.bits) / 8;
+      const frames = await readPcmBlocks(reader, claimed, frameBytes, (bytes) =>
+        sink(deinterleave(bytes, channels, encoding), sampleRate),
+      );
+      if (claimed !== null && frames < Math.floor(claimed / frameBytes)) {
+        warnings.push(
+          `The file says ${(claimed / frameBytes / sampleRate).toFixed(2)} s, but only ${(frames / sampleRate).toFixed(2)} s are there.`,
+        );
+      }
+      return { format: 'wav', sampleRate, channels, frames, warnings };
+    } else {
+      await reader.skip(size);
+    }
+    if (size % 2 === 1) await reader.skip(1);
+  }
+}
+
+function parseFormat(body: Uint8Array) {
+  if (body.length < 16) throw new UndecodableError('The WAV file ends inside its format.');
+  const view = viewOf(body);
+  let code = view.getUint16(0, true);
+  const channels = view.getUint16(2, true);
+  const sampleRate = view.getUint32(4, true);
+  const bits = view.getUint16(14, true);
+  if (code === FORMAT_EXTENSIBLE && body.length >= 26) code = view.getUint16(24, true);
+  const float = code === FORMAT_FLOAT;
+  if (code !== FORMAT_PCM && !float)
+    throw new UndecodableError(`The WAV file holds encoding ${code}, not plain PCM or float.`);
+  if (!(float ? [32, 64] : [8, 16, 24, 32]).includes(bits))
+    throw new UndecodableError(`The WAV file has ${bits}-bit samples, which is not a known size.`);
+  if (channels < 1 || channels > 64) throw new UndecodableError(`The WAV file claims ${channels} channels.`);
+  if (sampleRate < 1000 || sampleRate > 768000)
+    throw new UndecodableError(`The WAV file claims a sample rate of ${sampleRate} Hz.`);
+  const encoding: SampleEncoding = {
+    bits: bits as SampleEncoding['bits'],
+    float,
+    unsigned: bits === 8,
+    littleEndian: true,
+  };
+  return { channels, sampleRate, encoding };
+}
+
+function viewOf(bytes: Uint8Array): DataView {
+  return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+}

@@ -1,0 +1,34 @@
+export type Mode = 'major' | 'minor';
+
+/** A key; `tonic` is a pitch class, 0 = C. */
+export interface Key {
+  tonic: number;
+  mode: Mode;
+}
+
+const MAJOR_TONICS = ['C', 'Db', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'];
+const MINOR_TONICS = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'G#', 'A', 'Bb', 'B'];
+
+/** The tonic as musicians spell it in that mode, in ASCII: "Bb", "F#". */
+export function tonicName(key: Key): string {
+  return (key.mode === 'major' ? MAJOR_TONICS : MINOR_TONICS)[key.tonic];
+}
+
+/** "Bb major", with true accidentals: "B♭ major". */
+export function keyLabel(key: Key): string {
+  return `${tonicName(key).replace('b', '♭').replace('#', '♯')} ${key.mode}`;
+}
+
+/** All 24 keys, major first. */
+export const ALL_KEYS: readonly Key[] = (['major', 'minor'] as const).flatMap((mode) =>
+  Array.from({ length: 12 }, (_, tonic) => ({ tonic, mode })),
+);
+
+/** The pitch class of a tonic written in ASCII or with true accidentals, or null. */
+export function pitchClassOf(name: string): number | null {
+  const match = /^([A-G])([#b♯♭]?)$/.exec(name);
+  if (!match) return null;
+  const natural = { C: 0, D: 2, E: 4, F: 5, G: 7, A: 9, B: 11 }[match[1]] as number;
+  const accidental = match[2] === '' ? 0 : match[2] === '#' || match[2] === '♯' ? 1 : -1;
+  return (natural + accidental + 12) % 12;
+}

@@ -1,0 +1,38 @@
+/** Decoded audio: one Float32Array per channel, full scale ±1, all of one length. */
+export interface Pcm {
+  sampleRate: number;
+  channels: Float32Array[];
+}
+
+/** Length in sample frames. */
+export function frameCount(pcm: Pcm): number {
+  return pcm.channels[0]?.length ?? 0;
+}
+
+/** Length in seconds. */
+export function durationSeconds(pcm: Pcm): number {
+  return frameCount(pcm) / pcm.sampleRate;
+}
+
+/** The mean of all channels as a new array; a mono input is copied. */
+export function mixToMono(channels: readonly Float32Array[]): Float32Array {
+  const mono = Float32Array.from(channels[0] ?? []);
+  for (let c = 1; c < channels.length; c++) {
+    const channel = channels[c];
+    for (let i = 0; i < mono.length; i++) mono[i] += channel[i];
+  }
+  if (channels.length > 1) for (let i = 0; i < mono.length; i++) mono[i] /= channels.length;
+  return mono;
+}
+
+/** Replaces NaN and infinities by 0 in place; returns how many there were. */
+export function silenceNonFinite(samples: Float32Array): number {
+  let replaced = 0;
+  for (let i = 0; i < samples.length; i++) {
+    if (!Number.isFinite(samples[i])) {
+      samples[i] = 0;
+      replaced++;
+    }
+  }
+  return replaced;
+}

@@ -1,0 +1,122 @@
+/**
+ * Streaming resampler by a polyphase windowed-sinc filter (Kaiser window, Smith & Gossett 1984).
+ * The filter has linear phase and its delay is taken out: output sample n stands at n / rateOut seconds.
+ */
+export interface Resampler {
+  /** Takes the next input samples and returns the output samples that they complete. */
+  push(input: Float32Array): Float32Array;
+  /** Returns the last output samples; the output then has round(inputLength · rateOut / rateIn) samples. */
+  finish(): Float32Array;
+}
+
+/** Zero crossings of the sinc on each side: 16 keeps aliases of full-scale hits under −70 dB. */
+const ZERO_CROSSINGS = 16;
+const KAISER_BETA = 8;
+
+/** Throws RangeError unless both rates are positive integers. */
+export function createResampler(rateIn: number, rateOut: number): Resampler {
+  if (!(Number.isInteger(rateIn) && Number.isInteger(rateOut) && rateIn > 0 && rateOut > 0)) {
+    throw new RangeError(`cannot resample from ${rateIn} Hz to ${rateOut} Hz`);
+  }
+  if (rateIn === rateOut) return { push: (input) => input.slice(), finish: () => new Float32Array(0) };
+
+  const divisor = greatestCommonDivisor(rateIn, rateOut);
+  const up = rateOut / divisor;
+  const down = rateIn / divisor;
+  const cutoff = Math.min(1, rateOut / rateIn) * 0.94;
+  const halfTaps = Math.ceil(ZERO_CROSSINGS / cutoff);
+  const taps = 2 * halfTaps;
+  const phases = makePhases(up, halfTaps, cutoff);
+
+  // `buffer` holds the input from index `bufferStart` on; silence stands before the first sample.
+  let buffer = new Float32Array(taps);
+  let bufferStart = -taps;
+  let received = 0;
+  let produced = 0;
+
+  function append(input: Float32Array) {
+    const nextCentre = Math.floor((produced * down) / up);
+    const keepFrom = Math.min(Math.max(nextCentre - halfTaps, bufferStart), bufferStart + buffer.length);
+    const kept = buffer.subarray(keepFrom - bufferStart);
+    const joined = new Float32Array(kept.length + input.length);
+    joined.set(kept);
+    joined.set(input, kept.length);
+    buffer = joined;
+    bufferStart = keepFrom;
+  }
+
+  function produce(until: number): Float32Array {
+    const end = bufferStart + buffer.length;
+    const room = Math.max(0, Math.ceil(((end - halfTaps) * up) / down) - produced + 2);
+    const out = new Float32Array(Math.min(room, Math.max(0, until - produced)));
+    let n = 0;
+    while (n < out.length) {
+      const position = produced * down;
+      const centre = Math.floor(position / up);
+      if (centre + halfTaps >= end) break;
+      const filter = phases[position - centre * up];
+      const from = centre - halfTaps + 1 - bufferStart;
+      let sum = 0;
+      for (let t = 0; t < taps; t++) sum += buffer[from + t] * filter[t];
+      out[n++] = sum;
+      produced++;
+    }
+    return n === out.length ? out : out.slice(0, n);
+  }
+
+  return {
+    push(input) {
+      received += input.length;
+      append(input);
+      return produce(Infinity);
+    },
+    finish() {
+      append(new Float32Array(taps + 1));
+      return produce(Math.round((received * up) / down));
+    },
+  };
+}
+
+function makePhases(up: number, halfTaps: number, cutoff: number): Float32Array[] {
+  const norm = besselI0(KAISER_BETA);
+  return Array.from({ length: up }, (_, phase) => {
+    const filter = new Float32Array(2 * halfTaps);
+    let sum = 0;
+    for (let t = 0; t < filter.length; t++) {
+      const x = t - halfTaps + 1 - phase / up;
+      const r = x / halfTaps;
+      if (Math.abs(r) >= 1) continue;
+      const sinc = x === 0 ? 1 : Math.sin(Math.PI * x * cutoff) / (Math.PI * x * cutoff);
+      filter[t] = (sinc * besselI0(KAISER_BETA * Math.sqrt(1 - r * r))) / norm;
+      sum += filter[t];
+    }
+    for (let t = 0; t < filter.length; t++) filter[t] /= sum;
+    return filter;
+  });
+}
+
+function besselI0(x: number): number {
+  let sum = 1;
+  let term = 1;
+  for (let k = 1; k < 40; k++) {
+    term *= (x / (2 * k)) ** 2;
+    sum += term;
+    if (term < 1e-12 * sum) break;
+  }
+  return sum;
+}
+
+function greatestCommonDivisor(a: number, b: number): number {
+  return b === 0 ? a : greatestCommonDivisor(b, a % b);
+}
+
+/** Resamples a whole array at once. */
+export function resample(input: Float32Array, rateIn: number, rateOut: number): Float32Array {
+  const resampler = createResampler(rateIn, rateOut);
+  const head = resampler.push(input);
+  const tail = resampler.finish();
+  const out = new Float32Array(head.length + tail.length);
+  out.set(head);
+  out.set(tail, head.length);
+  return out;
+}
