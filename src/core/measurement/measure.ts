@@ -11,6 +11,7 @@ import { measureSwing } from '../rhythm/swing';
 import { periodicity } from '../rhythm/tempogram';
 import { resample } from '../signal/resample';
 import { activeStretch, type Stretch } from './activeStretch';
+import { measureCharacter } from './character';
 import { exactFromLength } from './exactFromLength';
 import { tellKind } from './kind';
 import type { Measurement } from './schema';
@@ -58,6 +59,7 @@ export function measureAudio(
     kind,
     kindSureness,
     onsets: onsets.map(({ time, strength }) => ({ time: round(time, 6), strength: round(strength, 3) })),
+    character: measureCharacter(features, onsets, active),
     remarks,
   };
   if (kind === 'oneshot') result.rootNote = rootNote(peaks);
@@ -85,6 +87,7 @@ function nothing(durationSeconds: number, ...remarks: string[]): Measurement {
     key: null,
     tuningCents: null,
     swing: null,
+    character: null,
     onsets: [],
     remarks,
   };

@@ -43,6 +43,15 @@ export const measurement = z.object({
   key: keyValue.extend({ sureness, alternatives: z.array(keyValue.extend({ sureness })) }).nullable(),
   tuningCents: z.number().nullable(),
   swing: z.number().nullable(),
+  /** What tags are proposed from; null for silence. */
+  character: z
+    .object({
+      onsetsPerSecond: z.number(),
+      centroidHz: z.number(),
+      flatness: z.number(),
+      decaySeconds: seconds.nullable(),
+    })
+    .nullable(),
   onsets: z.array(z.object({ time: seconds, strength: z.number() })),
   /** Sentences for the user: why something is null or unsure. */
   remarks: z.array(z.string()),

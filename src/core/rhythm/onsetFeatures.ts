@@ -27,6 +27,10 @@ export interface OnsetFeatures {
   strength: Float32Array;
   /** Level of each frame, dB relative to full scale. */
   levelDb: Float32Array;
+  /** Energy-weighted mean of the spectral centroid over the recording, Hz. */
+  centroidHz: number;
+  /** Energy-weighted ratio of the geometric to the arithmetic mean over the bands, 0 … 1. */
+  flatness: number;
 }
 
 /**
@@ -36,7 +40,7 @@ export interface OnsetFeatures {
  */
 export function onsetFeatures(mono: Float32Array): OnsetFeatures {
   const frames = Math.max(1, Math.floor((mono.length / ANALYSIS_RATE) * FRAME_RATE) + 1);
-  const { bands, levelDb } = bandMagnitudes(mono, frames);
+  const { bands, levelDb, centroidHz, flatness } = bandMagnitudes(mono, frames);
   const low = new Float32Array(frames);
   const mid = new Float32Array(frames);
   const high = new Float32Array(frames);
@@ -60,7 +64,7 @@ export function onsetFeatures(mono: Float32Array): OnsetFeatures {
   const strength = new Float32Array(frames);
   for (const register of [low, mid, high]) normaliseLocally(register);
   for (let i = 0; i < frames; i++) strength[i] = (low[i] + mid[i] + high[i]) / 3;
-  return { frames, low, mid, high, strength, levelDb };
+  return { frames, low, mid, high, strength, levelDb, centroidHz, flatness };
 }
 
 function bandCentres(): number[] {
@@ -88,6 +92,10 @@ function bandMagnitudes(mono: Float32Array, frames: number) {
   const levelDb = new Float32Array(frames);
   const triangles = bandTriangles();
   let total = 0;
+  const centres = bandCentres();
+  let energySum = 0;
+  let centroidSum = 0;
+  let flatnessSum = 0;
   for (let i = 0; i < frames; i++) {
     const start = Math.round((i * ANALYSIS_RATE) / FRAME_RATE) - WINDOW / 2;
     let energy = 0;
@@ -100,17 +108,27 @@ function bandMagnitudes(mono: Float32Array, frames: number) {
     if (energy < 1e-12) continue;
     fft.forward(input, re, im);
     for (let k = 0; k <= WINDOW / 2; k++) magnitude[k] = Math.sqrt(re[k] * re[k] + im[k] * im[k]);
+    let power = 0;
+    let weighted = 0;
+    let logs = 0;
     for (let b = 0; b < BANDS; b++) {
       const { from, weights } = triangles[b];
       let sum = 0;
       for (let k = 0; k < weights.length; k++) sum += weights[k] * magnitude[from + k];
       bands[i * BANDS + b] = sum;
       total += sum;
+      power += sum * sum;
+      weighted += sum * sum * centres[b];
+      logs += Math.log(sum * sum + 1e-12);
     }
+    energySum += power;
+    centroidSum += weighted;
+    flatnessSum += power * Math.min(1, Math.exp(logs / BANDS) / (power / BANDS + 1e-12));
   }
   const scale = total > 0 ? (COMPRESSION * frames * BANDS) / total / 4 : 0;
   for (let i = 0; i < bands.length; i++) bands[i] = Math.log1p(bands[i] * scale);
-  return { bands, levelDb };
+  const norm = Math.max(energySum, 1e-12);
+  return { bands, levelDb, centroidHz: centroidSum / norm, flatness: flatnessSum / norm };
 }
 
 function bandTriangles() {

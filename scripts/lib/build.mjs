@@ -1,0 +1,66 @@
+// @ts-check
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { projectFolder } from './project.mjs';
+import { giveUp, say } from './say.mjs';
+
+const SOURCES = [
+  'src',
+  'scripts',
+  'package-lock.json',
+  'next.config.ts',
+  'postcss.config.mjs',
+  'tsconfig.json',
+];
+
+/** Builds pages, worklets and the measuring process when their sources have changed since the last build. */
+export async function buildWhenChanged() {
+  const stamp = join(projectFolder, '.next', 'grento-sources');
+  const now = sourcesHash();
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
+  say('Building …');
+  const { bundleBrowser, bundleNode } = await import('./bundle.mjs');
+  await bundleNode(['src/workers/measuring.ts', 'src/workers/measureThread.ts', 'scripts/demo.ts']);
+  await bundleBrowser();
+  rmSync(stamp, { force: true });
+  const { status, stdout, stderr } = spawnSync(
+    process.execPath,
+    [join(projectFolder, 'node_modules', 'next', 'dist', 'bin', 'next'), 'build'],
+    {
+      cwd: projectFolder,
+      encoding: 'utf8',
+      env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+    },
+  );
+  if (status !== 0) {
+    rmSync(join(projectFolder, '.next'), { recursive: true, force: true });
+    giveUp(`The build failed:\n${stdout}\n${stderr}`);
+  }
+  writeFileSync(stamp, now);
+}
+
+function sourcesHash() {
+  const hash = createHash('sha256');
+  /** @param {string} path */
+  const add = (path) => {
+    hash.update(path).update(readFileSync(join(projectFolder, path)));
+  };
+  /** @param {string} folder */
+  const walk = (folder) => {
+    for (const entry of readdirSync(join(projectFolder, folder), { withFileTypes: true }).sort((a, b) =>
+      a.name < b.name ? -1 : 1,
+    )) {
+      const path = join(folder, entry.name);
+      if (entry.isDirectory()) walk(path);
+      else if (!/\.test\.tsx?$/.test(entry.name)) add(path);
+    }
+  };
+  for (const source of SOURCES) {
+    if (!existsSync(join(projectFolder, source))) continue;
+    if (source.includes('.')) add(source);
+    else walk(source);
+  }
+  return hash.digest('hex');
+}

@@ -1,0 +1,74 @@
+import { z } from 'zod';
+import { log } from '@/server/log';
+import { guardRequest } from '@/server/requestGuard';
+import { UserError } from '@/server/userError';
+
+type Context<P> = { params: Promise<P> };
+type Handler<P> = (request: Request, params: P) => Promise<Response>;
+
+/**
+ * Wraps a handler of the interface: guards it, turns what it throws into an answer that the user can read,
+ * and keeps traces for the log.
+ */
+export function respond<P = object>(handler: Handler<P>) {
+  return async (request: Request, context: Context<P>): Promise<Response> => {
+    try {
+      guardRequest(request.method, request.headers);
+      return await handler(request, await context.params);
+    } catch (error) {
+      if (error instanceof UserError)
+        return Response.json({ error: error.message }, { status: error.status });
+      if (error instanceof z.ZodError) {
+        return Response.json(
+          { error: `The request was not understood: ${z.prettifyError(error)}` },
+          { status: 400 },
+        );
+      }
+      log.error({
+        event: 'request failed',
+        method: request.method,
+        path: new URL(request.url).pathname,
+        err: error,
+      });
+      return Response.json(
+        { error: 'Something went wrong inside Grento; the log has the details.' },
+        { status: 500 },
+      );
+    }
+  };
+}
+
+/** A stream of an async generator that ends the generator when the reader goes away. */
+export function streamOf(bytes: AsyncGenerator<Uint8Array>): ReadableStream<Uint8Array> {
+  return new ReadableStream({
+    async pull(controller) {
+      const { value, done } = await bytes.next();
+      if (done) controller.close();
+      else controller.enqueue(value);
+    },
+    async cancel() {
+      await bytes.return(undefined);
+    },
+  });
+}
+
+/** `Content-Disposition` for a download under any name (RFC 6266 and 8187). */
+export function attachment(name: string): string {
+  const plain = name.replace(/[^\x20-\x7e]|["\\%]/g, '_');
+  return `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, escape)}`;
+}
+
+/** A sample's number out of the path. Throws UserError for anything else. */
+export function sampleIdOf({ id }: { id: string }): string {
+  if (!z.uuid().safeParse(id).success) throw new UserError('There is no such sample.', 404);
+  return id;
+}
+
+/** The body of a request as JSON. Throws UserError when it is none. */
+export async function jsonOf(request: Request): Promise<unknown> {
+  try {
+    return await request.json();
+  } catch {
+    throw new UserError('The request holds no JSON.');
+  }
+}

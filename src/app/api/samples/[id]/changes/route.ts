@@ -1,0 +1,6 @@
+import { settle } from '@/server/settle';
+import { jsonOf, respond, sampleIdOf } from '../../../respond';
+
+export const POST = respond<{ id: string }>(async (request, params) =>
+  Response.json(await settle(sampleIdOf(params), await jsonOf(request))),
+);

@@ -1,0 +1,162 @@
+import { z } from 'zod';
+import { measurement, sampleKind } from '../measurement/schema';
+import { PROPERTIES, readingValue, SOURCES } from '../readings/reading';
+import { gridValue } from '../rhythm/grid';
+import { settledState } from './settled';
+
+/** How far a sample has come. */
+export const STANDINGS = ['arrived', 'measured', 'proved', 'saved'] as const;
+export type Standing = (typeof STANDINGS)[number];
+
+/** What runs or waits for a sample in the measuring process. */
+export const jobProgress = z.object({
+  state: z.enum(['waiting', 'running', 'failed', 'cancelled']),
+  stage: z.string(),
+  progress: z.number(),
+});
+
+/** One row of the Intake or the Shelf. */
+export const sampleSummary = z.object({
+  sampleId: z.uuid(),
+  name: z.string(),
+  folder: z.string(),
+  kind: sampleKind.nullable(),
+  standing: z.enum(STANDINGS),
+  needsLook: z.array(z.string()),
+  format: z.string().nullable(),
+  durationSeconds: z.number().nullable(),
+  sampleRate: z.number().nullable(),
+  channels: z.number().nullable(),
+  byteLength: z.number(),
+  sha256: z.string(),
+  fault: z.string().nullable(),
+  /** Signed bytes [min, max, …] in base 64. */
+  thumbnail: z.string().nullable(),
+  tempoBpm: z.number().nullable(),
+  tempoSureness: z.number().nullable(),
+  steady: z.boolean().nullable(),
+  oneSeconds: z.number().nullable(),
+  beatsPerBar: z.number().nullable(),
+  beatUnit: z.number().nullable(),
+  bars: z.number().nullable(),
+  keyTonic: z.number().nullable(),
+  keyMode: z.enum(['major', 'minor']).nullable(),
+  keySureness: z.number().nullable(),
+  rating: z.number().nullable(),
+  tags: z.array(z.object({ facet: z.string(), value: z.string() })),
+  arrivedAt: z.string(),
+  job: jobProgress.nullable(),
+});
+export type SampleSummary = z.infer<typeof sampleSummary>;
+
+/** A reading as it is kept, with its number and time. */
+export const storedReading = readingValue.and(
+  z.object({
+    readingId: z.number(),
+    source: z.enum(SOURCES),
+    sureness: z.number(),
+    detail: z.string(),
+    rank: z.number(),
+    readAt: z.string(),
+    superseded: z.boolean(),
+  }),
+);
+export type StoredReading = z.infer<typeof storedReading>;
+
+/** A place of a proof as it was measured when it was signed. */
+export const proofPlace = z.object({
+  label: z.string(),
+  from: z.number(),
+  to: z.number(),
+  hits: z.number(),
+  medianMs: z.number().nullable(),
+  spreadMs: z.number().nullable(),
+  /** Whether somebody listened there. */
+  heard: z.boolean(),
+});
+
+export const VERDICTS = ['early', 'on', 'late'] as const;
+
+export const storedProof = z.object({
+  proofId: z.number(),
+  sequence: z.number(),
+  grid: gridValue,
+  audioSha256: z.string(),
+  places: z.array(proofPlace),
+  verdict: z.enum(VERDICTS),
+  byEar: z.boolean(),
+  signedBy: z.string(),
+  signedAt: z.string(),
+  /** The grid and the audio are still those that it vouches for. */
+  current: z.boolean(),
+});
+export type StoredProof = z.infer<typeof storedProof>;
+
+export const revisionEntry = z.object({
+  sequence: z.number(),
+  words: z.string(),
+  madeBy: z.enum(['measurement', 'curator']),
+  madeAt: z.string(),
+  abandoned: z.boolean(),
+});
+
+/** Everything that the Bench needs of one sample. */
+export const sampleEntry = z.object({
+  summary: sampleSummary,
+  warnings: z.array(z.string()),
+  measurement: measurement.nullable(),
+  readings: z.array(storedReading),
+  settled: settledState,
+  sequence: z.number().nullable(),
+  undoWords: z.string().nullable(),
+  redoWords: z.string().nullable(),
+  history: z.array(revisionEntry),
+  proofs: z.array(storedProof),
+});
+export type SampleEntry = z.infer<typeof sampleEntry>;
+
+const measurableReading = readingValue.and(
+  z.object({
+    source: z.enum(['taps', 'length', 'pins', 'typed']),
+    sureness: z.number().min(0).max(1),
+    detail: z.string().max(300),
+  }),
+);
+
+/** A change that a curator makes on the Bench: the parts of the settled state that become something else. */
+export const settleChange = z.object({
+  /** The revision that the curator saw; a change made to another one is refused. */
+  base: z.int().positive(),
+  words: z.string().min(1).max(300),
+  patch: settledState.partial(),
+  /** A reading that the change rests on, recorded with it and chosen for its property. */
+  reading: measurableReading.nullable().default(null),
+});
+export type SettleChange = z.input<typeof settleChange>;
+
+export const proofRequest = z.object({
+  base: z.int().positive(),
+  verdict: z.enum(VERDICTS),
+  signedBy: z.string().trim().min(1).max(80),
+  heard: z.array(z.string()).max(50),
+});
+export type ProofRequest = z.infer<typeof proofRequest>;
+
+export const measureRequest = z.object({
+  range: z
+    .object({ low: z.number().min(20).max(500), high: z.number().min(20).max(500) })
+    .refine(({ low, high }) => high >= low * 1.05, 'the upper end must lie above the lower one')
+    .nullable()
+    .default(null),
+});
+
+/** What happened to a file that was sent in. */
+export const takenIn = z.object({
+  sampleId: z.uuid(),
+  outcome: z.enum(['new', 'duplicate', 'already here']),
+  /** Name of the sample that has the same bytes. */
+  sameAs: z.string().nullable(),
+});
+export type TakenIn = z.infer<typeof takenIn>;
+
+export const propertyName = z.enum(PROPERTIES);

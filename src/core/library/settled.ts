@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { keyReadingValue } from '../readings/reading';
+import { gridValue } from '../rhythm/grid';
+import { FACET_NAMES, isKnownTag } from '../tags/facets';
+
+const facet = z.enum([...FACET_NAMES, 'word'] as const);
+const tag = z
+  .object({ facet, value: z.string().min(1).max(40) })
+  .refine(isKnownTag, 'not a value of this facet');
+
+const readingId = z.int().positive();
+
+/** Everything about a sample that is settled by a curator (or, at first, by the measurement). */
+export const settledState = z.object({
+  grid: gridValue.nullable(),
+  /** null: not settled; `none`: settled as having no key. */
+  key: keyReadingValue.nullable(),
+  tuningCents: z.number().min(-50).max(50).nullable(),
+  tags: z.array(tag).max(60),
+  note: z.string().max(4000),
+  rating: z.int().min(1).max(5).nullable(),
+  origin: z.string().max(300),
+  licence: z.string().max(300),
+  /** Which reading each property was settled from. */
+  chosen: z.partialRecord(z.enum(['tempo', 'one', 'meter', 'key', 'tuning']), readingId),
+});
+export type SettledState = z.infer<typeof settledState>;
+
+export const EMPTY_STATE: SettledState = {
+  grid: null,
+  key: null,
+  tuningCents: null,
+  tags: [],
+  note: '',
+  rating: null,
+  origin: '',
+  licence: '',
+  chosen: {},
+};

@@ -1,0 +1,139 @@
+import { beatsWithin, feltBeatsPerBar, type Grid } from './grid';
+import type { Onset } from './onsets';
+
+/** A hit beside its grid line: positive when the hit comes after the line. */
+export interface Deviation {
+  time: number;
+  beat: number;
+  deviationMs: number;
+  strength: number;
+}
+
+/** What the deviations say about the grid; null figures mean too few hits to tell. */
+export interface DriftFigures {
+  hits: number;
+  medianMs: number | null;
+  /** Median distance from the median: how tight the playing is. */
+  spreadMs: number | null;
+  /** Slope of the robust line, ms per bar: positive when the hits fall behind the click. */
+  slopeMsPerBar: number | null;
+  /** The tempo that would make the line level, minus the grid's. */
+  tempoErrorBpm: number | null;
+  /** After how many bars the click would be 20 ms off by the slope alone; null when never (over 9999). */
+  barsUntil20Ms: number | null;
+}
+
+/** A place along the file where the grid is compared with the hits. */
+export interface ProofPlace {
+  label: string;
+  from: number;
+  to: number;
+  hits: number;
+  medianMs: number | null;
+  spreadMs: number | null;
+}
+
+/** Hits further away than this, or than a fifth of a beat, belong to something else. */
+const REACH_SECONDS = 0.06;
+const REACH_BEATS = 0.2;
+
+/** For each beat of the grid the strongest hit near it, if there is one. Rising in time. */
+export function deviations(onsets: readonly Onset[], grid: Grid, durationSeconds: number): Deviation[] {
+  const found: Deviation[] = [];
+  const reach = Math.min(REACH_SECONDS, (REACH_BEATS * 60) / grid.tempoBpm);
+  let i = 0;
+  for (const { time, beat } of beatsWithin(grid, 0, durationSeconds)) {
+    while (i < onsets.length && onsets[i].time < time - reach) i++;
+    let best: Onset | null = null;
+    for (let j = i; j < onsets.length && onsets[j].time <= time + reach; j++) {
+      if (!best || onsets[j].strength > best.strength) best = onsets[j];
+    }
+    if (best)
+      found.push({ time: best.time, beat, deviationMs: 1000 * (best.time - time), strength: best.strength });
+  }
+  return found;
+}
+
+/** Figures of a set of deviations. The line is the median of pairwise slopes (Theil 1950, Sen 1968). */
+export function driftFigures(found: readonly Deviation[], grid: Grid): DriftFigures {
+  if (found.length < 3) {
+    return {
+      hits: found.length,
+      medianMs: null,
+      spreadMs: null,
+      slopeMsPerBar: null,
+      tempoErrorBpm: null,
+      barsUntil20Ms: null,
+    };
+  }
+  const values = found.map((d) => d.deviationMs);
+  const medianMs = median(values);
+  const spreadMs = median(values.map((v) => Math.abs(v - medianMs)));
+  const slopePerBeat = theilSenSlope(found);
+  const slopeMsPerBar = slopePerBeat * feltBeatsPerBar(grid.meter);
+  const period = 60 / grid.tempoBpm;
+  const tempoErrorBpm = 60 / (period + slopePerBeat / 1000) - grid.tempoBpm;
+  const bars = 20 / Math.abs(slopeMsPerBar);
+  return {
+    hits: found.length,
+    medianMs,
+    spreadMs,
+    slopeMsPerBar,
+    tempoErrorBpm,
+    barsUntil20Ms: bars > 9999 ? null : bars,
+  };
+}
+
+/**
+ * The beginning, the middle and the end (each two to four bars) with their figures: what a proof listens
+ * to. Places lie where there are hits: an intro without a beat is passed over.
+ */
+export function proofPlaces(onsets: readonly Onset[], grid: Grid, durationSeconds: number): ProofPlace[] {
+  const found = deviations(onsets, grid, durationSeconds);
+  const bar = (60 / grid.tempoBpm) * feltBeatsPerBar(grid.meter);
+  const first = found.length ? found[0].time : grid.one;
+  const last = found.length ? found[found.length - 1].time : durationSeconds;
+  const span = Math.max(bar, last - first + 0.5 * bar);
+  const length = Math.min(span, Math.max(2 * bar, Math.min(4 * bar, span / 3)));
+  const starts: [string, number][] = [
+    ['beginning', first],
+    ['middle', first + (span - length) / 2],
+    ['end', first + span - length],
+  ];
+  return starts.map(([label, start]) => {
+    const from = Math.max(0, start - 0.05);
+    const to = Math.min(durationSeconds, start + length);
+    const here = found.filter((d) => d.time >= from && d.time < to).map((d) => d.deviationMs);
+    const medianMs = here.length ? median(here) : null;
+    return {
+      label,
+      from,
+      to,
+      hits: here.length,
+      medianMs,
+      spreadMs: medianMs === null ? null : median(here.map((v) => Math.abs(v - medianMs))),
+    };
+  });
+}
+
+/** Pairs further apart than a quarter of the whole are enough: near ones carry mostly noise. */
+function theilSenSlope(found: readonly Deviation[]): number {
+  const stride = Math.max(1, Math.ceil(found.length / 400));
+  const apart = Math.max(1, (found[found.length - 1].beat - found[0].beat) / 4);
+  const slopes: number[] = [];
+  for (let i = 0; i < found.length; i += stride) {
+    for (let j = i + 1; j < found.length; j += stride) {
+      const beats = found[j].beat - found[i].beat;
+      if (beats >= apart) slopes.push((found[j].deviationMs - found[i].deviationMs) / beats);
+    }
+  }
+  return slopes.length ? median(slopes) : 0;
+}
+
+/** Median; the mean of the two middle values for even counts. Throws RangeError for nothing. */
+export function median(values: readonly number[]): number {
+  if (values.length === 0) throw new RangeError('median of nothing');
+  const sorted = [...values].sort((a, b) => a - b);
+  const half = sorted.length >> 1;
+  return sorted.length % 2 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2;
+}

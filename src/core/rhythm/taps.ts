@@ -1,0 +1,124 @@
+import { median } from './drift';
+
+/** What a row of taps says. */
+export interface TapEstimate {
+  bpm: number;
+  /** Standard error of the tempo, BPM. */
+  bpmError: number;
+  /** 0 … 1: from the number of taps, their spread, and how many had to be explained as missed or doubled. */
+  sureness: number;
+  /** Time of a beat near the last tap, on the clock of the taps, seconds. */
+  anchor: number;
+  spreadMs: number;
+  taps: number;
+  missed: number;
+  doubled: number;
+}
+
+/** A pause longer than this begins a new row of taps. */
+const NEW_ROW_SECONDS = 3;
+
+/**
+ * The tempo of somebody tapping along, robust against missed beats, single extra taps and stretches tapped
+ * at double time: the beat is the interval that explains most others as half, one, two, three or four of
+ * it; taps are placed on half beats accordingly and a line is fitted through them with Tukey's biweight.
+ * `times` are rising seconds on any clock; only the last row without a long pause counts. Null for fewer
+ * than three taps.
+ */
+export function estimateTaps(times: readonly number[]): TapEstimate | null {
+  let start = 0;
+  for (let i = 1; i < times.length; i++) if (times[i] - times[i - 1] > NEW_ROW_SECONDS) start = i;
+  const row = times.slice(start);
+  if (row.length < 3) return null;
+  const intervals = row.slice(1).map((time, i) => time - row[i]);
+  const period = bestPeriod(intervals);
+
+  const places = [0];
+  let missed = 0;
+  let doubled = 0;
+  for (const interval of intervals) {
+    const halves = Math.max(1, Math.round((2 * interval) / period));
+    // Between half and one beat there is nothing: a late half and an early whole are told apart by distance.
+    const steps = halves === 1 ? 1 : 2 * Math.round(halves / 2);
+    if (steps === 1) doubled++;
+    if (steps > 2) missed += steps / 2 - 1;
+    places.push(places[places.length - 1] + steps);
+  }
+  let { slope, intercept } = fitLine(places, row, null);
+  let weights: number[] = [];
+  for (let pass = 0; pass < 4; pass++) {
+    const residuals = row.map((time, i) => time - intercept - slope * places[i]);
+    const scale = 6 * Math.max(0.004, median(residuals.map(Math.abs)));
+    weights = residuals.map((r) => (Math.abs(r) < scale ? (1 - (r / scale) ** 2) ** 2 : 0));
+    ({ slope, intercept } = fitLine(places, row, weights));
+  }
+  const beat = 2 * slope;
+  const residuals = row.map((time, i) => time - intercept - slope * places[i]);
+  const spread = median(residuals.map(Math.abs));
+  const mean = places.reduce((a, b) => a + b, 0) / places.length;
+  const extent = Math.sqrt(places.reduce((sum, place) => sum + (place - mean) ** 2, 0));
+  const slopeError = (1.48 * spread + 0.002) / extent;
+  const bpm = 60 / beat;
+  const bpmError = (bpm * slopeError) / slope;
+  const odd = (missed + doubled) / intervals.length;
+  const sureness = Math.max(
+    0,
+    Math.min(0.97, (1 - 3 / row.length) * Math.exp(-8 * (spread / beat)) * (1 - 0.5 * odd)),
+  );
+  const lastBeat = Math.ceil(places[places.length - 1] / 2) * 2;
+  return {
+    bpm,
+    bpmError,
+    sureness,
+    anchor: intercept + slope * lastBeat,
+    spreadMs: 1000 * spread,
+    taps: row.length,
+    missed,
+    doubled,
+  };
+}
+
+/** The interval whose half, whole and multiples explain the others best; wholes count most. */
+function bestPeriod(intervals: readonly number[]): number {
+  let best = intervals[0];
+  let bestScore = -Infinity;
+  for (const period of intervals) {
+    let score = 0;
+    for (const interval of intervals) {
+      for (const [ratio, worth] of [
+        [1, 1],
+        [0.5, 0.45],
+        [2, 0.45],
+        [3, 0.3],
+        [4, 0.3],
+      ]) {
+        const distance = Math.log(interval / (ratio * period)) / 0.09;
+        score += worth * Math.exp(-0.5 * distance * distance);
+      }
+    }
+    if (score > bestScore) {
+      bestScore = score;
+      best = period;
+    }
+  }
+  const alike = intervals.filter((interval) => Math.abs(Math.log(interval / best)) < 0.2);
+  return median(alike);
+}
+
+function fitLine(x: readonly number[], y: readonly number[], weights: readonly number[] | null) {
+  let sw = 0;
+  let sx = 0;
+  let sy = 0;
+  let sxx = 0;
+  let sxy = 0;
+  for (let i = 0; i < x.length; i++) {
+    const w = weights ? weights[i] : 1;
+    sw += w;
+    sx += w * x[i];
+    sy += w * y[i];
+    sxx += w * x[i] * x[i];
+    sxy += w * x[i] * y[i];
+  }
+  const slope = (sw * sxy - sx * sy) / (sw * sxx - sx * sx);
+  return { slope, intercept: (sy - slope * sx) / sw };
+}

@@ -1,0 +1,13 @@
+import { intakeQuery, shelfQuery, type IntakePage, type ShelfPage } from '@/core/library/shelfQuery';
+import * as samples from '@/store/samples';
+import * as shelf from '@/store/shelf';
+
+/** One page of the Intake for the parameters of an address. Throws ZodError for ones that are not understood. */
+export function browseIntake(params: URLSearchParams): Promise<IntakePage> {
+  return samples.intakePage(intakeQuery.parse(Object.fromEntries(params)));
+}
+
+/** One page of the Shelf for the parameters of an address. Throws ZodError for ones that are not understood. */
+export function browseShelf(params: URLSearchParams): Promise<ShelfPage> {
+  return shelf.shelfPage(shelfQuery.parse({ ...Object.fromEntries(params), tags: params.getAll('tags') }));
+}

@@ -1,0 +1,146 @@
+import { UndecodableError } from '@/core/formats/audioFormat';
+import type { StoredReading } from '@/core/library/entry';
+import { EMPTY_STATE, type SettledState } from '@/core/library/settled';
+import type { Stage } from '@/core/measurement/measure';
+import { measureStream } from '@/core/measurement/measureStream';
+import type { Measurement } from '@/core/measurement/schema';
+import { reasonsForALook } from '@/core/readings/needsALook';
+import { peakColumns } from '@/core/signal/peaks';
+import { database, transaction } from '@/store/database';
+import { finishJob, type ClaimedJob } from '@/store/jobs';
+import { announceSample } from '@/store/notifications';
+import { readOriginal } from '@/store/originalBytes';
+import { addReadings, readingsOf, supersedeReadings } from '@/store/readings';
+import { addRevision, readRevision, revisionHistory } from '@/store/revisions';
+import { readSample, recordFault, recordMeasured, samplesOfOriginal } from '@/store/samples';
+import { detectorReadings } from './detectorReadings';
+import { readEmbeddedTags } from './embeddedTags';
+
+const THUMBNAIL_COLUMNS = 160;
+/** Share of the work at which each stage begins, when decoding is counted in. */
+const BEGINS: Record<Stage | 'decode', number> = {
+  decode: 0,
+  onsets: 0.3,
+  harmony: 0.5,
+  rhythm: 0.7,
+  decision: 0.95,
+};
+
+/**
+ * Measures a sample for a claimed job and writes everything in one transaction, or writes why it cannot be
+ * decoded. `onProgress` gets the stage and the share done.
+ */
+export async function measureSample(
+  job: ClaimedJob,
+  runner: number,
+  onProgress: (stage: string, progress: number) => void,
+): Promise<void> {
+  const sample = await readSample(database(), job.sampleId);
+  if (!sample) return;
+  let read = 0;
+  async function* bytes() {
+    for await (const part of readOriginal(sample!.originalId, 0, sample!.byteLength)) {
+      yield part;
+      read += part.length;
+      onProgress('decode', (BEGINS.onsets * read) / sample!.byteLength);
+    }
+  }
+  try {
+    const { audio, peaks, measurement } = await measureStream(
+      bytes(),
+      { range: job.options.range ?? undefined },
+      (stage) => onProgress(stage, BEGINS[stage]),
+    );
+    const tags = await readEmbeddedTags(
+      readOriginal(sample.originalId, 0, sample.byteLength),
+      audio.format,
+      sample.byteLength,
+    );
+    await transaction(async (client) => {
+      if (!(await finishJob(client, job.jobId, runner))) return;
+      await supersedeReadings(client, job.sampleId, ['detector', 'embedded tag']);
+      const found = await addReadings(client, job.sampleId, [...detectorReadings(measurement), ...tags]);
+      const older = (await samplesOfOriginal(client, sample.originalId)).filter(
+        ({ sampleId }) => sampleId !== job.sampleId,
+      );
+      const all = (await readingsOf(client, job.sampleId)).filter((reading) => !reading.superseded);
+      const needsLook = reasonsForALook(measurement, all);
+      if (older.length) needsLook.push(`same bytes as “${older[0].name}”`);
+      if (audio.warnings.length) needsLook.push('decoded with warnings');
+      await recordMeasured(client, job.sampleId, {
+        kind: measurement.kind,
+        format: audio.format,
+        durationSeconds: audio.frames / audio.sampleRate,
+        sampleRate: audio.sampleRate,
+        channels: audio.channels,
+        warnings: [...audio.warnings, ...measurement.remarks],
+        thumbnail: thumbnailOf(peaks),
+        measurement,
+        needsLook,
+      });
+      const history = await revisionHistory(client, job.sampleId);
+      // A curator's choice is never overwritten: later measurements only add readings.
+      if (history.every(({ madeBy }) => madeBy === 'measurement')) {
+        const current = sample.currentSequence;
+        const before =
+          current === null ? EMPTY_STATE : (await readRevision(client, job.sampleId, current))!.state;
+        const state = settledFrom(measurement, found, before);
+        await addRevision(
+          client,
+          job.sampleId,
+          current,
+          state,
+          current === null ? 'measured' : 'measured again',
+          'measurement',
+        );
+      }
+      await announceSample(client, { sampleId: job.sampleId, what: 'measured' });
+    });
+  } catch (error) {
+    if (!(error instanceof UndecodableError)) throw error;
+    await transaction(async (client) => {
+      if (!(await finishJob(client, job.jobId, runner))) return;
+      await recordFault(client, job.sampleId, error.message);
+      await announceSample(client, { sampleId: job.sampleId, what: 'measured' });
+    });
+  }
+}
+
+/** The detector's first choices as the first settled state. */
+function settledFrom(measured: Measurement, readings: StoredReading[], before: SettledState): SettledState {
+  const first = (property: StoredReading['property']) =>
+    readings.find(
+      (reading) => reading.property === property && reading.source === 'detector' && reading.rank === 0,
+    );
+  const chosen = Object.fromEntries(
+    (['tempo', 'one', 'meter', 'key', 'tuning'] as const).flatMap((property) => {
+      const reading = first(property);
+      return reading ? [[property, reading.readingId]] : [];
+    }),
+  );
+  const key = first('key');
+  const { tempo, theOne, meter } = measured;
+  return {
+    ...before,
+    grid:
+      tempo && theOne !== null && meter
+        ? {
+            tempoBpm: tempo.bpm,
+            one: theOne,
+            meter: { beatsPerBar: meter.beatsPerBar, beatUnit: meter.beatUnit },
+            movingBeats: tempo.steady || measured.beats.length < 2 ? null : measured.beats,
+          }
+        : null,
+    key: key?.property === 'key' ? key.value : null,
+    tuningCents: measured.tuningCents === null ? null : Math.max(-50, Math.min(50, measured.tuningCents)),
+    chosen,
+  };
+}
+
+/** Extremes as signed bytes, scaled so that the loudest place fills the height. */
+function thumbnailOf(peaks: Parameters<typeof peakColumns>[0]): Int8Array {
+  const columns = peakColumns(peaks, 0, Math.max(1e-3, peaks.frames / peaks.sampleRate), THUMBNAIL_COLUMNS);
+  let loudest = 1e-6;
+  for (const value of columns) if (Math.abs(value) > loudest) loudest = Math.abs(value);
+  return Int8Array.from(columns, (value) => Math.round(((Number.isNaN(value) ? 0 : value) / loudest) * 127));
+}

@@ -1,0 +1,45 @@
+import { proofRequest, type SampleEntry } from '@/core/library/entry';
+import { proofPlaces } from '@/core/rhythm/drift';
+import { transaction } from '@/store/database';
+import { announceSample } from '@/store/notifications';
+import { addProof } from '@/store/proofs';
+import { readRevision } from '@/store/revisions';
+import { readSample, setNeedsLook } from '@/store/samples';
+import { readEntry } from './entry';
+import { log } from './log';
+import { renewStanding } from './settle';
+import { notFound, UserError } from './userError';
+
+/** Records a check against the click: the figures are measured here, the verdict and the name are the curator's. */
+export async function prove(sampleId: string, input: unknown): Promise<SampleEntry> {
+  const { base, verdict, signedBy, heard } = proofRequest.parse(input);
+  await transaction(async (client) => {
+    const sample = await readSample(client, sampleId);
+    if (!sample?.measurement) throw notFound();
+    if (sample.currentSequence !== base)
+      throw new UserError('The grid was changed in the meantime; listen again.', 409);
+    const grid = (await readRevision(client, sampleId, base))?.state.grid;
+    if (!grid) throw new UserError('Without a tempo there is nothing to prove against a click.', 422);
+    const places = proofPlaces(sample.measurement.onsets, grid, sample.measurement.durationSeconds).map(
+      (place) => ({
+        ...place,
+        heard: heard.includes(place.label),
+      }),
+    );
+    const byEar = places.some((place) => place.heard);
+    await addProof(client, sampleId, {
+      sequence: base,
+      grid,
+      audioSha256: sample.sha256,
+      places,
+      verdict,
+      byEar,
+      signedBy,
+    });
+    if (verdict === 'on') await setNeedsLook(client, sampleId, []);
+    await renewStanding(client, sampleId);
+    await announceSample(client, { sampleId, what: 'changed' });
+  });
+  log.info({ event: 'proved', sample: sampleId, verdict, signedBy });
+  return readEntry(sampleId);
+}

@@ -1,0 +1,56 @@
+import type pg from 'pg';
+import { settleChange, type SampleEntry } from '@/core/library/entry';
+import { proofsOf } from '@/store/proofs';
+import { addReadings } from '@/store/readings';
+import { transaction } from '@/store/database';
+import { announceSample } from '@/store/notifications';
+import { addRevision, readRevision, StaleChangeError, stepRevision } from '@/store/revisions';
+import { readSample, readSummary, setStanding } from '@/store/samples';
+import { readEntry } from './entry';
+import { log } from './log';
+import { notFound, UserError } from './userError';
+
+/** Applies a curator's change as a new revision. Throws UserError when the sample has moved on meanwhile. */
+export async function settle(sampleId: string, input: unknown): Promise<SampleEntry> {
+  const change = settleChange.parse(input);
+  await transaction(async (client) => {
+    const current = await readRevision(client, sampleId, change.base);
+    if (!current) throw notFound();
+    const state = { ...current.state, ...change.patch };
+    if (change.reading) {
+      const [stored] = await addReadings(client, sampleId, [change.reading]);
+      state.chosen = { ...state.chosen, [change.reading.property]: stored.readingId };
+    }
+    await addRevision(client, sampleId, change.base, state, change.words, 'curator').catch((error) => {
+      throw error instanceof StaleChangeError ? new UserError(error.message, 409) : error;
+    });
+    await renewStanding(client, sampleId);
+    await announceSample(client, { sampleId, what: 'changed' });
+  });
+  log.info({ event: 'settled', sample: sampleId, words: change.words });
+  return readEntry(sampleId);
+}
+
+/** One step back or forth in a sample's history; nothing happens at its ends. */
+export async function step(sampleId: string, direction: 'undo' | 'redo'): Promise<SampleEntry> {
+  await transaction(async (client) => {
+    const moved = await stepRevision(client, sampleId, direction);
+    if (moved === null) return;
+    await renewStanding(client, sampleId);
+    await announceSample(client, { sampleId, what: 'changed' });
+  });
+  return readEntry(sampleId);
+}
+
+/** A sample is proved as long as its newest proof says "on" for exactly its grid and audio. Saved ones stay saved. */
+export async function renewStanding(client: pg.PoolClient, sampleId: string): Promise<void> {
+  const [summary, sample] = await Promise.all([readSummary(client, sampleId), readSample(client, sampleId)]);
+  if (!summary || !sample || summary.standing === 'arrived' || summary.standing === 'saved') return;
+  const state =
+    sample.currentSequence === null
+      ? null
+      : (await readRevision(client, sampleId, sample.currentSequence))?.state;
+  const proofs = await proofsOf(client, sampleId, state?.grid ?? null, sample.sha256);
+  const newest = proofs.find((proof) => proof.current);
+  await setStanding(client, sampleId, newest?.verdict === 'on' ? 'proved' : 'measured');
+}

@@ -1,0 +1,133 @@
+import { createReadStream, createWriteStream } from 'node:fs';
+import { mkdtemp, rm, stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { basename, extname, join } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
+import { tonicName } from '@/core/harmony/keyNames';
+import type { SampleEntry } from '@/core/library/entry';
+import { barTime, type Grid } from '@/core/rhythm/grid';
+import { database } from '@/store/database';
+import { readOriginal } from '@/store/originalBytes';
+import { readSample } from '@/store/samples';
+import { readEntry } from './entry';
+import { log } from './log';
+import { notFound, UserError } from './userError';
+import { writeWaveMarkers } from './waveMarkers';
+import { extensionOf, writeOpenTags } from './writeOpenTags';
+
+export interface TaggedCopy {
+  name: string;
+  mediaType: string;
+  byteLength: number;
+  bytes: AsyncGenerator<Uint8Array>;
+}
+
+/**
+ * A copy of the original that carries the settled tempo and key in the open tags of its format; WAV also
+ * gets loop points and a cue at every bar. The original stays untouched. The copy lives in a temporary
+ * file that is gone when its bytes have been read.
+ */
+export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
+  const [entry, sample] = await Promise.all([readEntry(sampleId), readSample(database(), sampleId)]);
+  if (!sample) throw notFound();
+  const { name, format } = entry.summary;
+  if (!format || format === 'midi')
+    throw new UserError(`“${name}” is not decoded audio; only the original can be downloaded.`, 422);
+  const audioFormat = format as AudioFormat;
+  const folder = await mkdtemp(join(tmpdir(), 'grento-'));
+  const path = join(folder, `copy${extensionOf(audioFormat)}`);
+  try {
+    await pipeline(
+      Readable.from(readOriginal(sample.originalId, 0, sample.byteLength)),
+      createWriteStream(path),
+    );
+    writeOpenTags(path, audioFormat, {
+      tempoBpm: entry.settled.grid?.tempoBpm ?? null,
+      key: tagKey(entry),
+      comment: comment(entry),
+    });
+    if (audioFormat === 'wav') await writeWaveMarkers(path, markersOf(entry));
+    const { size } = await stat(path);
+    return {
+      name: taggedName(entry),
+      mediaType: MEDIA_TYPES[audioFormat],
+      byteLength: size,
+      bytes: streamAndRemove(path, folder),
+    };
+  } catch (error) {
+    await rm(folder, { recursive: true, force: true });
+    if (error instanceof UserError) throw error;
+    log.error({ event: 'tagging failed', sample: sampleId, err: error });
+    throw new UserError(
+      `The tags of “${name}” cannot be written: the file's structure is damaged. The original can be downloaded.`,
+      422,
+    );
+  }
+}
+
+async function* streamAndRemove(path: string, folder: string): AsyncGenerator<Uint8Array> {
+  try {
+    for await (const block of createReadStream(path)) yield block as Buffer;
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** "Loop.wav" at 100 BPM in A minor becomes "Loop 100 bpm Am.wav", unless the name says it already. */
+export function taggedName({ summary, settled }: Pick<SampleEntry, 'summary' | 'settled'>): string {
+  const extension = extname(summary.name);
+  const stem = basename(summary.name, extension);
+  const parts = [stem];
+  const bpm = settled.grid ? String(Math.round(settled.grid.tempoBpm * 100) / 100) : null;
+  if (bpm && !new RegExp(`(^|\\D)${bpm.replace('.', '[.,]')}\\s?bpm`, 'i').test(stem))
+    parts.push(`${bpm} bpm`);
+  const key =
+    settled.key && !('none' in settled.key)
+      ? tonicName(settled.key) + (settled.key.mode === 'minor' ? 'm' : '')
+      : null;
+  if (key && !stem.split(/[\s_-]+/).includes(key)) parts.push(key);
+  return parts.join(' ') + (extension || extensionOf((summary.format ?? 'wav') as AudioFormat));
+}
+
+function tagKey({ settled }: SampleEntry): string | null {
+  if (!settled.key) return null;
+  if ('none' in settled.key) return 'o';
+  return tonicName(settled.key) + (settled.key.mode === 'minor' ? 'm' : '');
+}
+
+function comment({ settled }: SampleEntry): string {
+  const { grid, tags, note } = settled;
+  const meter = grid
+    ? `${grid.meter.beatsPerBar}/${grid.meter.beatUnit}, the one at ${grid.one.toFixed(4)} s`
+    : '';
+  return [meter, tags.map(({ value }) => value).join(', '), note].filter(Boolean).join('; ');
+}
+
+function markersOf({ summary, settled, measurement }: SampleEntry) {
+  const sampleRate = summary.sampleRate ?? 44100;
+  const frames = Math.round((summary.durationSeconds ?? 0) * sampleRate);
+  const frameOf = (seconds: number) => Math.max(0, Math.min(frames, Math.round(seconds * sampleRate)));
+  const { grid } = settled;
+  if (!grid) return { sampleRate, loop: null, bars: [] };
+  const bars = barLines(grid, summary.durationSeconds ?? 0).map(({ time, bar }) => ({
+    frame: frameOf(time),
+    label: `Bar ${bar}`,
+  }));
+  const count = measurement?.loop?.bars ?? null;
+  const loop =
+    summary.kind === 'loop' && count
+      ? { start: frameOf(grid.one), end: frameOf(barTime(grid, count + 1)) }
+      : null;
+  return { sampleRate, loop: loop && loop.end > loop.start ? loop : null, bars };
+}
+
+function barLines(grid: Grid, durationSeconds: number): { time: number; bar: number }[] {
+  const lines: { time: number; bar: number }[] = [];
+  for (let bar = 1; ; bar++) {
+    const time = barTime(grid, bar);
+    if (time >= durationSeconds - 0.01) return lines;
+    if (time >= 0) lines.push({ time, bar });
+  }
+}

@@ -1,0 +1,50 @@
+import { createReadStream } from 'node:fs';
+import { open, rename } from 'node:fs/promises';
+import { byteReader } from '@/core/formats/byteReader';
+import {
+  chunkBytes,
+  cueChunks,
+  isMarkerChunk,
+  listWaveChunks,
+  samplerChunk,
+  waveHeader,
+} from '@/core/formats/waveChunks';
+
+export interface Markers {
+  sampleRate: number;
+  /** Loop bounds in sample frames, end exclusive; null for no loop. */
+  loop: { start: number; end: number } | null;
+  /** Bar lines in sample frames. */
+  bars: { frame: number; label: string }[];
+}
+
+/**
+ * Replaces the loop points, cues and labels of the WAV file at `path`; every other chunk, unknown ones
+ * included, is copied byte for byte. RF64 files, whose sizes do not fit, are left as they are.
+ */
+export async function writeWaveMarkers(path: string, { sampleRate, loop, bars }: Markers): Promise<void> {
+  const places = await listWaveChunks(byteReader(createReadStream(path))).catch(() => null);
+  if (!places) return;
+  const added = [
+    ...(loop ? [samplerChunk(loop.start, loop.end, sampleRate)] : []),
+    ...(bars.length ? cueChunks(bars) : []),
+  ].map(chunkBytes);
+  const kept = places.filter((place) => !isMarkerChunk(place));
+  const total =
+    kept.reduce((sum, { size }) => sum + 8 + size + (size % 2), 0) +
+    added.reduce((sum, bytes) => sum + bytes.length, 0);
+  const target = `${path}.marked`;
+  const out = await open(target, 'w');
+  try {
+    await out.write(waveHeader(total));
+    for (const { offset, size } of kept) {
+      for await (const block of createReadStream(path, { start: offset, end: offset + 8 + size - 1 }))
+        await out.write(block as Buffer);
+      if (size % 2 === 1) await out.write(new Uint8Array(1));
+    }
+    for (const bytes of added) await out.write(bytes);
+  } finally {
+    await out.close();
+  }
+  await rename(target, path);
+}

@@ -1,0 +1,175 @@
+import type pg from 'pg';
+import { z } from 'zod';
+import { measureRequest } from '@/core/library/entry';
+import { database, transaction, type Queryable } from './database';
+import { announceJob, announceSample } from './notifications';
+
+const claimedJob = z.object({
+  jobId: z.number(),
+  sampleId: z.string(),
+  options: measureRequest,
+  attempts: z.number(),
+});
+export type ClaimedJob = z.infer<typeof claimedJob>;
+
+export const MOST_ATTEMPTS = 3;
+
+/** Puts a measurement of a sample into the queue; one that waits already is replaced. */
+export async function enqueueMeasurement(
+  on: Queryable,
+  sampleId: string,
+  options: z.input<typeof measureRequest>,
+  priority = 0,
+): Promise<void> {
+  await on.query(
+    `insert into jobs (sample_id, options, priority) values ($1, $2, $3)
+     on conflict (sample_id) where state in ('waiting', 'running')
+     do update set options = excluded.options, priority = greatest(jobs.priority, excluded.priority)`,
+    [sampleId, measureRequest.parse(options), priority],
+  );
+  await announceJob(on);
+}
+
+/**
+ * Takes the next waiting job for the process that holds the advisory lock `runner`. Claims that run at the
+ * same time never get the same job.
+ */
+export async function claimJob(runner: number): Promise<ClaimedJob | null> {
+  const { rows } = await database().query(
+    `update jobs set state = 'running', runner = $1, attempts = attempts + 1, started_at = now(), progress = 0, stage = ''
+      where job_id = (select job_id from jobs where state = 'waiting'
+                       order by priority desc, job_id for update skip locked limit 1)
+      returning job_id as "jobId", sample_id as "sampleId", options, attempts`,
+    [runner],
+  );
+  return rows.length ? claimedJob.parse(rows[0]) : null;
+}
+
+/** Records progress and tells it to the screens; false when the job is no longer this runner's to do. */
+export async function reportProgress(
+  job: ClaimedJob,
+  runner: number,
+  stage: string,
+  progress: number,
+): Promise<boolean> {
+  const { rowCount } = await database().query(
+    "update jobs set stage = $3, progress = $4 where job_id = $1 and runner = $2 and state = 'running'",
+    [job.jobId, runner, stage, progress],
+  );
+  if (rowCount)
+    await announceSample(database(), { sampleId: job.sampleId, what: 'progress', stage, progress });
+  return rowCount === 1;
+}
+
+/** Marks a job as done; false when it is no longer this runner's, whose results must then be dropped. */
+export async function finishJob(on: Queryable, jobId: number, runner: number): Promise<boolean> {
+  const { rowCount } = await on.query(
+    "update jobs set state = 'done', runner = null, progress = 1, ended_at = now() where job_id = $1 and runner = $2 and state = 'running'",
+    [jobId, runner],
+  );
+  return rowCount === 1;
+}
+
+/** Ends a job for good with a reason for the user, which the sample's row then shows. */
+export async function failJob(jobId: number, reason: string): Promise<void> {
+  await transaction(async (client) => {
+    const { rows } = await client.query(
+      "update jobs set state = 'failed', runner = null, error = $2, ended_at = now() where job_id = $1 and state = 'running' returning sample_id",
+      [jobId, reason],
+    );
+    if (rows.length) await blame(client, rows[0].sample_id, reason);
+  });
+}
+
+/** Gives a job back after its thread died; after MOST_ATTEMPTS tries it fails and says so. */
+export async function giveBackJob(jobId: number, why: string): Promise<void> {
+  await transaction((client) => returnJobs(client, 'job_id = $1', [jobId], why));
+}
+
+/**
+ * Gives back all running jobs whose process is gone: the server frees a process's advisory lock at the
+ * moment its connection ends, however it ends. Returns how many there were.
+ */
+export async function reclaimAbandonedJobs(): Promise<number> {
+  return transaction((client) =>
+    returnJobs(
+      client,
+      `not exists (select from pg_locks where locktype = 'advisory' and classid = $1 and objid = runner and objsubid = 2
+                      and database = (select oid from pg_database where datname = current_database()))`,
+      [RUNNER_LOCKS],
+      'the measuring process ended',
+    ),
+  );
+}
+
+async function returnJobs(
+  client: pg.PoolClient,
+  condition: string,
+  values: unknown[],
+  why: string,
+): Promise<number> {
+  const { rows } = await client.query(
+    `select job_id, sample_id, attempts from jobs where state = 'running' and ${condition} for update`,
+    values,
+  );
+  for (const { job_id, sample_id, attempts } of rows) {
+    if (attempts >= MOST_ATTEMPTS) {
+      const reason = `Measuring was tried ${attempts} times and ended each time: ${why}.`;
+      await client.query(
+        "update jobs set state = 'failed', runner = null, error = $2, ended_at = now() where job_id = $1",
+        [job_id, reason],
+      );
+      await blame(client, sample_id, reason);
+    } else {
+      await client.query(
+        "update jobs set state = 'waiting', runner = null, stage = '', progress = 0 where job_id = $1",
+        [job_id],
+      );
+    }
+  }
+  if (rows.length) await announceJob(client);
+  return rows.length;
+}
+
+async function blame(client: pg.PoolClient, sampleId: string, reason: string): Promise<void> {
+  await client.query('update samples set fault = $2 where sample_id = $1', [sampleId, reason]);
+  await announceSample(client, { sampleId, what: 'measured' });
+}
+
+/** Takes a waiting or running job out of the queue. */
+export async function cancelMeasurement(sampleId: string): Promise<boolean> {
+  const { rowCount } = await database().query(
+    "update jobs set state = 'cancelled', runner = null, ended_at = now() where sample_id = $1 and state in ('waiting', 'running')",
+    [sampleId],
+  );
+  if (rowCount) await announceSample(database(), { sampleId, what: 'changed' });
+  return rowCount === 1;
+}
+
+/** First key of the advisory locks that living measuring processes hold; the second is the runner. */
+export const RUNNER_LOCKS = 7_341;
+
+/** Takes a free runner number and holds it as long as `client` is connected. */
+export async function holdRunner(client: pg.ClientBase): Promise<number> {
+  for (let runner = 1; ; runner++) {
+    const { rows } = await client.query('select pg_try_advisory_lock($1, $2) as held', [
+      RUNNER_LOCKS,
+      runner,
+    ]);
+    if (!rows[0].held) continue;
+    // Jobs under this number belong to a process that is gone: a living one would hold the lock.
+    await transaction((inside) => returnJobs(inside, 'runner = $1', [runner], 'the measuring process ended'));
+    return runner;
+  }
+}
+
+/** Counts for the Intake's progress line. */
+export async function queueCounts(): Promise<{ waiting: number; running: number; doneLately: number }> {
+  const { rows } = await database().query(
+    `select count(*) filter (where state = 'waiting') as waiting,
+            count(*) filter (where state = 'running') as running,
+            count(*) filter (where state = 'done' and ended_at > now() - interval '1 minute') as "doneLately"
+       from jobs`,
+  );
+  return rows[0];
+}

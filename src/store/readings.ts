@@ -1,0 +1,48 @@
+import { storedReading, type StoredReading } from '@/core/library/entry';
+import type { Reading, Source } from '@/core/readings/reading';
+import type { Queryable } from './database';
+
+/** Adds readings of one source in their order of preference for each property; returns them with their numbers. */
+export async function addReadings(
+  on: Queryable,
+  sampleId: string,
+  readings: readonly Reading[],
+): Promise<StoredReading[]> {
+  const ranks = new Map<string, number>();
+  const stored: StoredReading[] = [];
+  for (const { property, value, source, sureness, detail } of readings) {
+    const rank = ranks.get(property) ?? 0;
+    ranks.set(property, rank + 1);
+    const { rows } = await on.query(
+      `insert into readings (sample_id, property, source, value, sureness, detail, rank)
+       values ($1, $2, $3, $4, $5, $6, $7) returning ${COLUMNS}`,
+      [sampleId, property, source, JSON.stringify(value), sureness, detail, rank],
+    );
+    stored.push(storedReading.parse(rows[0]));
+  }
+  return stored;
+}
+
+/** Marks a source's readings as replaced by later ones; they stay for the record. */
+export async function supersedeReadings(
+  on: Queryable,
+  sampleId: string,
+  sources: readonly Source[],
+): Promise<void> {
+  await on.query(
+    'update readings set superseded_at = now() where sample_id = $1 and source = any($2) and superseded_at is null',
+    [sampleId, sources],
+  );
+}
+
+/** All readings of a sample, oldest first. */
+export async function readingsOf(on: Queryable, sampleId: string): Promise<StoredReading[]> {
+  const { rows } = await on.query(
+    `select ${COLUMNS} from readings where sample_id = $1 order by reading_id`,
+    [sampleId],
+  );
+  return rows.map((row) => storedReading.parse(row));
+}
+
+const COLUMNS = `reading_id as "readingId", property, source, value, sureness, detail, rank,
+  read_at as "readAt", superseded_at is not null as superseded`;
