@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import { z } from 'zod';
+import type { z } from 'zod';
 import { revisionEntry } from '@/core/library/entry';
 import { settledState, type SettledState } from '@/core/library/settled';
 import type { Queryable } from './database';

@@ -84,6 +84,42 @@ export function driftFigures(found: readonly Deviation[], grid: Grid): DriftFigu
   };
 }
 
+/** What is wrong with a grid, if anything: its tempo, its place, both, its steadiness, or it cannot be told. */
+export type GridFault = 'fits' | 'tempo' | 'place' | 'loose' | 'unknown';
+
+/** Hits this far off are heard beside a click. */
+const HEARD_MS = 12;
+const LOOSE_MS = 18;
+
+/**
+ * Judges a grid by its figures: a slope that adds up to something audible within the file is an error of
+ * the tempo, a median that stays is an error of the one's place, a wide spread a loose or moving player.
+ */
+export function judgeGrid(figures: DriftFigures, bars: number): { fault: GridFault; words: string } {
+  const { hits, medianMs, spreadMs, slopeMsPerBar, barsUntil20Ms } = figures;
+  if (hits < 4 || medianMs === null || spreadMs === null || slopeMsPerBar === null) {
+    return { fault: 'unknown', words: 'Too few hits lie on the grid to judge it.' };
+  }
+  const creep = slopeMsPerBar * Math.max(1, bars);
+  if (Math.abs(creep) > Math.max(HEARD_MS, 2 * spreadMs)) {
+    const way = slopeMsPerBar > 0 ? 'fall behind' : 'run ahead of';
+    return {
+      fault: 'tempo',
+      words: `The tempo is off: the hits ${way} the click, 20 ms after ${Math.max(1, Math.round(barsUntil20Ms ?? 0))} bars.`,
+    };
+  }
+  if (Math.abs(medianMs) > HEARD_MS) {
+    const way = medianMs > 0 ? 'late' : 'early';
+    return {
+      fault: 'place',
+      words: `The one is off: hits are ${Math.abs(medianMs).toFixed(0)} ms ${way} everywhere.`,
+    };
+  }
+  if (spreadMs > LOOSE_MS)
+    return { fault: 'loose', words: `The hits lie loosely: ${spreadMs.toFixed(0)} ms around the grid.` };
+  return { fault: 'fits', words: 'The grid fits from beginning to end.' };
+}
+
 /**
  * The beginning, the middle and the end (each two to four bars) with their figures: what a proof listens
  * to. Places lie where there are hits: an intro without a beat is passed over.

@@ -1,0 +1,81 @@
+import type { PeakPyramid } from '@/core/signal/peaks';
+import type { DecodeAnswer, DecodeRequest } from '@/core/formats/decodeMessages';
+
+/** A sample's audio in the page: at its own rate for drawing, at the context's rate for playing. */
+export interface DecodedAudio {
+  sampleId: string;
+  sampleRate: number;
+  channels: Float32Array[];
+  playChannels: Float32Array[];
+  playRate: number;
+  peaks: PeakPyramid;
+  durationSeconds: number;
+  warnings: string[];
+}
+
+/** How many seconds of stereo audio are kept for coming back to. */
+const KEPT_SECONDS = 900;
+const kept = new Map<string, DecodedAudio>();
+
+/**
+ * Fetches and decodes a sample's original in a worker, with the same decoders as the measuring process.
+ * Rejects with a sentence for the user; an aborted call ends its worker.
+ */
+export function decodeSample(
+  sampleId: string,
+  playRate: number,
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<DecodedAudio> {
+  const before = kept.get(sampleId);
+  if (before && before.playRate === playRate) {
+    kept.delete(sampleId);
+    kept.set(sampleId, before);
+    return Promise.resolve(before);
+  }
+  return new Promise((resolve, reject) => {
+    const worker = new Worker('/built/decode.worker.js', { type: 'module' });
+    const end = () => {
+      worker.terminate();
+      signal.removeEventListener('abort', abort);
+    };
+    const abort = () => {
+      end();
+      reject(new DOMException('aborted', 'AbortError'));
+    };
+    if (signal.aborted) return abort();
+    signal.addEventListener('abort', abort);
+    worker.onerror = (event) => {
+      end();
+      reject(new Error(event.message || 'The decoder could not be started.'));
+    };
+    worker.onmessage = ({ data }: MessageEvent<DecodeAnswer>) => {
+      if (data.kind === 'progress') return onProgress(data.share);
+      end();
+      if (data.kind === 'failed') return reject(new Error(data.message));
+      const { sampleRate, channels, playChannels, peaks, warnings } = data;
+      const audio = {
+        sampleId,
+        sampleRate,
+        channels,
+        playChannels,
+        playRate,
+        peaks,
+        warnings,
+        durationSeconds: channels[0].length / sampleRate,
+      };
+      keep(audio);
+      resolve(audio);
+    };
+    worker.postMessage({ url: `/api/samples/${sampleId}/original`, playRate } satisfies DecodeRequest);
+  });
+}
+
+function keep(audio: DecodedAudio) {
+  kept.set(audio.sampleId, audio);
+  let seconds = 0;
+  for (const [id, { durationSeconds }] of [...kept].reverse()) {
+    seconds += durationSeconds;
+    if (seconds > KEPT_SECONDS && id !== audio.sampleId) kept.delete(id);
+  }
+}

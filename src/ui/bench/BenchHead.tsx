@@ -1,0 +1,96 @@
+'use client';
+import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2 } from 'lucide-react';
+import { useRouter } from 'next/navigation';
+import { toast } from 'sonner';
+import { api } from '../api/client';
+import { neighbours } from '../intake/workingList';
+import { IconButton } from '../pieces/IconButton';
+import { KIND_TEXT, lengthText, sizeText } from '../pieces/figures';
+import { StandingMark } from '../pieces/StandingMark';
+import type { Bench } from './useBench';
+
+/** Name, kind and standing, the way along the working list, and the steps back and forth. */
+export function BenchHead({ bench }: { bench: Bench }) {
+  const router = useRouter();
+  const { summary, undoWords, redoWords, warnings } = bench.entry;
+  const { previous, next, at, count } = neighbours(summary.sampleId);
+  const bin = async () => {
+    try {
+      await api.setInBin(summary.sampleId, true);
+      toast(`“${summary.name}” is in the bin.`, {
+        action: {
+          label: 'Take it back',
+          onClick: () =>
+            void api.setInBin(summary.sampleId, false).catch((error: Error) => toast.error(error.message)),
+        },
+      });
+      router.push('/intake');
+    } catch (error) {
+      toast.error((error as Error).message);
+    }
+  };
+  return (
+    <div className="flex h-12 shrink-0 items-center gap-3 border-b border-rule-strong px-3">
+      <div className="flex items-center">
+        <IconButton
+          label={previous ? `Previous: ${previous.name}` : 'No previous sample'}
+          disabled={!previous}
+          onClick={() => previous && router.push(`/bench/${previous.sampleId}`)}
+        >
+          <ChevronLeft />
+        </IconButton>
+        {at >= 0 && (
+          <span className="figures px-1 text-tiny text-ink-soft">
+            {at + 1}/{count}
+          </span>
+        )}
+        <IconButton
+          label={next ? `Next: ${next.name}` : 'No next sample'}
+          disabled={!next}
+          onClick={() => next && router.push(`/bench/${next.sampleId}`)}
+        >
+          <ChevronRight />
+        </IconButton>
+      </div>
+      <h1 className="min-w-0 truncate text-lg font-semibold">{summary.name}</h1>
+      <span className="text-small text-ink-soft whitespace-nowrap">
+        {summary.kind ? KIND_TEXT[summary.kind] : 'not measured'}
+        {summary.durationSeconds !== null && (
+          <span className="figures"> · {lengthText(summary.durationSeconds)}</span>
+        )}
+        {summary.sampleRate !== null && <span className="figures"> · {summary.sampleRate / 1000} kHz</span>}
+        {summary.channels !== null &&
+          ` · ${summary.channels === 1 ? 'mono' : summary.channels === 2 ? 'stereo' : `${summary.channels} channels`}`}
+        <span className="figures"> · {sizeText(summary.byteLength)}</span>
+      </span>
+      <span className="text-small">
+        <StandingMark standing={summary.standing} />
+      </span>
+      <span
+        className="ml-auto truncate text-tiny text-look"
+        title={[...summary.needsLook, ...warnings].join('\n')}
+      >
+        {summary.needsLook.join('; ')}
+      </span>
+      <div className="flex">
+        <IconButton
+          label={undoWords ? `Undo: ${undoWords} (Ctrl + Z)` : 'Nothing to undo'}
+          disabled={!undoWords}
+          onClick={bench.undo}
+        >
+          <Undo2 />
+        </IconButton>
+        <IconButton
+          label={redoWords ? `Redo: ${redoWords} (Ctrl + Shift + Z)` : 'Nothing to redo'}
+          disabled={!redoWords}
+          onClick={bench.redo}
+        >
+          <Redo2 />
+        </IconButton>
+        <IconButton label="Put into the bin" onClick={() => void bin()}>
+          <Trash2 />
+        </IconButton>
+      </div>
+    </div>
+  );
+}

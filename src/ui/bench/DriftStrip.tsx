@@ -1,0 +1,124 @@
+'use client';
+import * as d3 from 'd3';
+import clsx from 'clsx';
+import { useCallback, useMemo } from 'react';
+import { deviations, driftFigures, judgeGrid } from '@/core/rhythm/drift';
+import type { Grid } from '@/core/rhythm/grid';
+import { player } from '../audio/player';
+import { signedText } from '../pieces/figures';
+import { Canvas } from '../trace/Canvas';
+import { useInks } from '../trace/useInks';
+import { barsUntil } from './gridMoves';
+import type { View } from './useView';
+
+interface Props {
+  grid: Grid | null;
+  onsets: readonly { time: number; strength: number }[];
+  durationSeconds: number;
+  view: View;
+}
+
+/** Hit minus grid in milliseconds along the file: level and on zero means that the click fits. */
+export function DriftStrip({ grid, onsets, durationSeconds, view }: Props) {
+  const inks = useInks();
+  const found = useMemo(
+    () => (grid ? deviations(onsets, grid, durationSeconds) : []),
+    [grid, onsets, durationSeconds],
+  );
+  const figures = useMemo(() => (grid ? driftFigures(found, grid) : null), [found, grid]);
+  const bars = grid ? barsUntil(grid, durationSeconds) : 0;
+  const verdict = figures && judgeGrid(figures, bars);
+  const reach = Math.max(
+    20,
+    Math.min(
+      60,
+      (d3.quantile(
+        found.map((d) => Math.abs(d.deviationMs)),
+        0.95,
+      ) ?? 0) * 1.2,
+    ),
+  );
+
+  const draw = useCallback(
+    (context: CanvasRenderingContext2D, width: number, height: number) => {
+      const x = d3.scaleLinear([view.from, view.to], [0, width]);
+      const y = d3.scaleLinear([reach, -reach], [4, height - 4]);
+      context.fillStyle = inks.sheet;
+      context.fillRect(0, 0, width, height);
+      context.font = '10px "Spline Sans Mono Variable", monospace';
+      context.textBaseline = 'middle';
+      for (const value of y.ticks(4)) {
+        context.fillStyle = value === 0 ? inks['rule-strong'] : inks.rule;
+        context.fillRect(0, Math.round(y(value)), width, 1);
+        context.fillStyle = inks['ink-soft'];
+        context.fillText(value === 0 ? '0 ms' : signedText(value, 0, 'ms'), 4, y(value) - 5);
+      }
+      for (const { time, deviationMs, strength } of found) {
+        if (time < view.from || time > view.to) continue;
+        context.globalAlpha = 0.35 + 0.65 * Math.min(1, strength / 8);
+        context.fillStyle = Math.abs(deviationMs) > 20 ? inks.look : inks.trace;
+        context.beginPath();
+        context.arc(x(time), y(Math.max(-reach, Math.min(reach, deviationMs))), 2.6, 0, 2 * Math.PI);
+        context.fill();
+      }
+      context.globalAlpha = 1;
+      if (grid && figures && figures.medianMs !== null && figures.slopeMsPerBar !== null) {
+        const perSecond = (figures.slopeMsPerBar * barsUntil(grid, grid.one + 1000)) / 1000;
+        const middle = durationSeconds / 2;
+        context.strokeStyle = inks.one;
+        context.lineWidth = 1.5;
+        context.beginPath();
+        for (const [i, time] of [view.from, view.to].entries()) {
+          const value = figures.medianMs + perSecond * (time - middle);
+          if (i === 0) context.moveTo(x(time), y(value));
+          else context.lineTo(x(time), y(value));
+        }
+        context.stroke();
+      }
+    },
+    [found, figures, grid, inks, reach, durationSeconds, view.from, view.to],
+  );
+
+  return (
+    <div className="flex h-32 shrink-0 flex-col border-t border-rule-strong">
+      <div className="flex h-7 items-center gap-4 px-2 text-small">
+        <h2 className="font-semibold">Drift</h2>
+        {verdict ? (
+          <span
+            role="status"
+            data-testid="grid-verdict"
+            className={clsx(
+              'px-1.5',
+              verdict.fault === 'fits'
+                ? 'bg-wash-good text-good'
+                : verdict.fault === 'unknown'
+                  ? 'text-ink-soft'
+                  : 'bg-wash-look text-look',
+            )}
+          >
+            {verdict.words}
+          </span>
+        ) : (
+          <span className="text-ink-soft">No grid is settled.</span>
+        )}
+        {figures && figures.medianMs !== null && (
+          <span className="figures ml-auto text-ink-soft">
+            {figures.hits} hits · median {signedText(figures.medianMs, 1, 'ms')} · spread{' '}
+            {figures.spreadMs!.toFixed(1)} ms · slope {signedText(figures.slopeMsPerBar!, 2, 'ms/bar')}
+          </span>
+        )}
+      </div>
+      <div
+        className="relative min-h-0 flex-1"
+        role="img"
+        aria-label={verdict ? `Drift trace. ${verdict.words}` : 'Drift trace, empty'}
+        onClick={(event) => {
+          const rect = event.currentTarget.getBoundingClientRect();
+          player.seek(view.from + ((event.clientX - rect.left) / rect.width) * (view.to - view.from));
+        }}
+      >
+        <Canvas draw={draw} />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,144 @@
+'use client';
+import clsx from 'clsx';
+import { Check } from 'lucide-react';
+import type { StoredReading } from '@/core/library/entry';
+import { applyReading } from '@/core/library/applyReading';
+import { PROPERTIES, type Property } from '@/core/readings/reading';
+import { tempoRelation } from '@/core/readings/tempoRelation';
+import { bpmText, keyText, percentText, signedText, timeText } from '../pieces/figures';
+import type { Bench } from './useBench';
+
+const TITLES: Record<Property, string> = {
+  tempo: 'Tempo',
+  one: 'The one',
+  meter: 'Meter',
+  key: 'Key',
+  tuning: 'Tuning',
+};
+
+/** All readings, property by property, with how far they agree with what is settled; pressing one settles it. */
+export function ReadingsTable({ bench }: { bench: Bench }) {
+  const { readings, settled, measurement } = bench.entry;
+  const choose = (reading: StoredReading) =>
+    bench.settle(
+      {
+        ...applyReading(settled, reading, measurement),
+        chosen: { ...settled.chosen, [reading.property]: reading.readingId },
+      },
+      `${TITLES[reading.property].toLowerCase()} ${valueText(reading)} from ${reading.source}`,
+    );
+  return (
+    <table className="w-full border-collapse text-small">
+      <caption className="sr-only">Readings: press a value to settle it</caption>
+      <thead className="sr-only">
+        <tr>
+          <th>Value</th>
+          <th>Source</th>
+          <th>Sureness</th>
+          <th>Agreement</th>
+        </tr>
+      </thead>
+      {PROPERTIES.map((property) => {
+        const rows = readings.filter(
+          (reading) =>
+            reading.property === property &&
+            (!reading.superseded || settled.chosen[property] === reading.readingId),
+        );
+        if (rows.length === 0) return null;
+        return (
+          <tbody key={property}>
+            <tr>
+              <th scope="rowgroup" colSpan={4} className="border-b border-rule pt-2 text-left font-semibold">
+                {TITLES[property]}
+              </th>
+            </tr>
+            {rows.map((reading) => {
+              const chosen = settled.chosen[property] === reading.readingId;
+              const agreement = agreementOf(reading, bench);
+              return (
+                <tr
+                  key={reading.readingId}
+                  title={reading.detail || undefined}
+                  className={clsx('h-6 border-b border-rule', chosen && 'bg-wash-ink')}
+                >
+                  <td className="w-[7.2rem]">
+                    <button
+                      type="button"
+                      aria-pressed={chosen}
+                      className="figures flex w-full items-center gap-1 px-1 text-left hover:underline"
+                      onClick={() => choose(reading)}
+                    >
+                      {chosen ? (
+                        <Check className="size-3.5 shrink-0 text-one" aria-label="settled" />
+                      ) : (
+                        <span className="w-3.5 shrink-0" />
+                      )}
+                      <span className={clsx(chosen && 'font-semibold')}>{valueText(reading)}</span>
+                    </button>
+                  </td>
+                  <td className="text-ink-soft">
+                    {reading.rank > 0 ? `${reading.source} (${reading.rank + 1}.)` : reading.source}
+                  </td>
+                  <td className="figures text-right">{percentText(reading.sureness)}</td>
+                  <td
+                    className={clsx('pl-2 whitespace-nowrap', agreement.agrees ? 'text-good' : 'text-look')}
+                  >
+                    {agreement.words}
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        );
+      })}
+    </table>
+  );
+}
+
+function valueText(reading: StoredReading): string {
+  switch (reading.property) {
+    case 'tempo':
+      return bpmText(reading.value);
+    case 'one':
+      return timeText(reading.value);
+    case 'meter':
+      return `${reading.value.beatsPerBar}/${reading.value.beatUnit}`;
+    case 'key':
+      return keyText(reading.value);
+    case 'tuning':
+      return signedText(reading.value, 0, 'cents');
+  }
+}
+
+function agreementOf(reading: StoredReading, { entry, grid }: Bench): { words: string; agrees: boolean } {
+  const { settled } = entry;
+  switch (reading.property) {
+    case 'tempo':
+      return grid ? tempoRelation(reading.value, grid.tempoBpm) : { words: '', agrees: true };
+    case 'one': {
+      if (!grid) return { words: '', agrees: true };
+      const apart = 1000 * (reading.value - grid.one);
+      return {
+        words: Math.abs(apart) < 0.5 ? 'agrees' : signedText(apart, 0, 'ms'),
+        agrees: Math.abs(apart) < 5,
+      };
+    }
+    case 'meter': {
+      const same =
+        grid?.meter.beatsPerBar === reading.value.beatsPerBar &&
+        grid.meter.beatUnit === reading.value.beatUnit;
+      return { words: same ? 'agrees' : 'differs', agrees: same };
+    }
+    case 'key': {
+      const same = settled.key !== null && keyText(settled.key) === keyText(reading.value);
+      return { words: same ? 'agrees' : 'differs', agrees: same };
+    }
+    case 'tuning': {
+      const apart = reading.value - (settled.tuningCents ?? reading.value);
+      return {
+        words: Math.abs(apart) < 3 ? 'agrees' : signedText(apart, 0, 'cents'),
+        agrees: Math.abs(apart) < 3,
+      };
+    }
+  }
+}

@@ -1,0 +1,132 @@
+'use client';
+import clsx from 'clsx';
+import { TriangleAlert } from 'lucide-react';
+import { memo } from 'react';
+import type { SampleSummary } from '@/core/library/entry';
+import { keyLabel } from '@/core/harmony/keyNames';
+import { bpmText, KIND_TEXT, lengthText, percentText } from '../pieces/figures';
+import { StandingMark } from '../pieces/StandingMark';
+import { Thumbnail } from '../trace/Thumbnail';
+
+/** Widths of the columns, shared by head and rows. */
+export const COLUMNS =
+  'grid grid-cols-[9rem_minmax(12rem,1fr)_4.5rem_4.5rem_5.5rem_5.5rem_5.5rem_3.5rem_6.5rem_minmax(11rem,17rem)] gap-x-3 px-4';
+
+interface Props {
+  row: SampleSummary;
+  index: number;
+  selected: boolean;
+  onSelect: (index: number) => void;
+  onOpen: (sampleId: string) => void;
+}
+
+export const IntakeRow = memo(function IntakeRow({ row, index, selected, onSelect, onOpen }: Props) {
+  const { tempoBpm, tempoSureness, beatsPerBar, beatUnit, bars, keyTonic, keyMode, job, fault } = row;
+  const sureness = tempoSureness ?? row.keySureness;
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 2}
+      aria-selected={selected}
+      onClick={() => onSelect(index)}
+      onDoubleClick={() => onOpen(row.sampleId)}
+      className={clsx(
+        COLUMNS,
+        'h-11 items-center border-b border-rule text-small',
+        selected ? 'bg-wash-ink shadow-[inset_3px_0_0_var(--one)]' : 'hover:bg-sheet',
+      )}
+    >
+      <div role="gridcell">
+        <Thumbnail
+          sampleId={row.sampleId}
+          thumbnail={row.thumbnail}
+          durationSeconds={row.durationSeconds}
+          name={row.name}
+        />
+      </div>
+      <div role="gridcell" className="min-w-0">
+        <button
+          type="button"
+          tabIndex={-1}
+          className="block max-w-full truncate text-left text-base font-medium hover:underline"
+          onClick={() => onOpen(row.sampleId)}
+        >
+          {row.name}
+        </button>
+        <div className="truncate text-tiny text-ink-soft">{row.folder || ' '}</div>
+      </div>
+      <div role="gridcell">{row.kind ? KIND_TEXT[row.kind] : '–'}</div>
+      <div role="gridcell" className="figures text-right">
+        {row.durationSeconds === null ? '–' : lengthText(row.durationSeconds)}
+      </div>
+      <div role="gridcell" className="figures text-right">
+        {tempoBpm === null ? (
+          '–'
+        ) : (
+          <>
+            {row.steady === false && <span title="average of a moving tempo">~</span>}
+            <b className="font-semibold">{bpmText(Math.round(tempoBpm * 100) / 100)}</b>
+          </>
+        )}
+      </div>
+      <div role="gridcell" className="figures text-right">
+        {tempoBpm === null || bars === null ? '–' : `${bars} × ${beatsPerBar}/${beatUnit}`}
+      </div>
+      <div role="gridcell">
+        {keyTonic === null || keyMode === null ? '–' : keyLabel({ tonic: keyTonic, mode: keyMode })}
+      </div>
+      <div role="gridcell" className="figures text-right">
+        {sureness === null ? '–' : percentText(sureness)}
+      </div>
+      <div role="gridcell">
+        <StandingMark standing={row.standing} />
+      </div>
+      <div role="gridcell" className="min-w-0">
+        {job ? (
+          <JobLine state={job.state} stage={job.stage} progress={job.progress} />
+        ) : (
+          <Need fault={fault} reasons={row.needsLook} />
+        )}
+      </div>
+    </div>
+  );
+});
+
+const STAGE_TEXT: Record<string, string> = {
+  decode: 'decoding',
+  onsets: 'finding hits',
+  harmony: 'listening for the key',
+  rhythm: 'laying the grid',
+  decision: 'deciding',
+};
+
+function JobLine({ state, stage, progress }: NonNullable<SampleSummary['job']>) {
+  if (state === 'waiting') return <span className="text-ink-soft">waits to be measured</span>;
+  return (
+    <div>
+      <div className="flex justify-between text-tiny text-ink-soft">
+        <span>{STAGE_TEXT[stage] ?? 'measuring'}</span>
+        <span className="figures">{percentText(progress)}</span>
+      </div>
+      <progress className="block h-1 w-full accent-trace" max={1} value={progress} aria-label="Measured" />
+    </div>
+  );
+}
+
+function Need({ fault, reasons }: { fault: string | null; reasons: string[] }) {
+  if (fault) {
+    return (
+      <span title={fault} className="flex items-start gap-1 text-one">
+        <TriangleAlert className="mt-0.5 size-3.5 shrink-0" aria-label="Cannot be read" />
+        <span className="line-clamp-2 leading-tight">{fault}</span>
+      </span>
+    );
+  }
+  if (reasons.length === 0) return null;
+  return (
+    <span title={reasons.join('\n')} className="flex items-start gap-1 text-look">
+      <TriangleAlert className="mt-0.5 size-3.5 shrink-0" aria-label="Needs a look" />
+      <span className="line-clamp-2 leading-tight">{reasons.join('; ')}</span>
+    </span>
+  );
+}

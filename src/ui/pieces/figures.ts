@@ -1,0 +1,48 @@
+import { keyLabel } from '@/core/harmony/keyNames';
+import type { KeyReadingValue } from '@/core/readings/reading';
+
+/** "96", "87.235": as many decimals as say something, three at most. */
+export function bpmText(bpm: number): string {
+  return String(Math.round(bpm * 1000) / 1000);
+}
+
+/** "0:07.4" for short files, "12:03" for long ones. */
+export function lengthText(seconds: number): string {
+  const minutes = Math.floor(seconds / 60);
+  const rest = seconds - 60 * minutes;
+  return seconds < 600
+    ? `${minutes}:${rest.toFixed(1).padStart(4, '0')}`
+    : `${minutes}:${String(Math.floor(rest)).padStart(2, '0')}`;
+}
+
+/** "0.1828 s" */
+export function timeText(seconds: number, decimals = 4): string {
+  return `${seconds.toFixed(decimals)} s`;
+}
+
+/** "+3.2 ms", with a true minus sign. */
+export function signedText(value: number, decimals: number, unit: string): string {
+  const text = Math.abs(value).toFixed(decimals);
+  const sign = Number(text) === 0 ? '±' : value > 0 ? '+' : '−';
+  return `${sign}${text} ${unit}`;
+}
+
+export function keyText(key: KeyReadingValue): string {
+  return 'none' in key ? 'no key' : keyLabel(key);
+}
+
+export function percentText(share: number): string {
+  return `${Math.round(share * 100)} %`;
+}
+
+export function sizeText(bytes: number): string {
+  return bytes < 1e6 ? `${Math.round(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+}
+
+export const KIND_TEXT: Record<string, string> = {
+  song: 'song',
+  loop: 'loop',
+  stem: 'stem',
+  oneshot: 'one-shot',
+  midi: 'MIDI',
+};

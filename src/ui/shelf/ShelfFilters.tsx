@@ -1,0 +1,176 @@
+'use client';
+import clsx from 'clsx';
+import { Search } from 'lucide-react';
+import { useState } from 'react';
+import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
+import type { ShelfPage } from '@/core/library/shelfQuery';
+import { FACET_NAMES } from '@/core/tags/facets';
+import { Button } from '../pieces/Button';
+import { fieldClass, Labelled, TextField } from '../pieces/Field';
+import { KIND_TEXT } from '../pieces/figures';
+import { WHOLE_SHELF, type ShelfView } from './useShelfQuery';
+
+interface Props {
+  view: ShelfView;
+  onView: (view: ShelfView) => void;
+  facets: ShelfPage['facets'];
+  kinds: ShelfPage['kinds'];
+}
+
+/** What the Shelf is searched by: words, tempo, key, kind and facets with their counts. */
+export function ShelfFilters({ view, onView, facets, kinds }: Props) {
+  const set = (patch: Partial<ShelfView>) => onView({ ...view, ...patch });
+  const toggleTag = (tag: string) =>
+    set({ tags: view.tags.includes(tag) ? view.tags.filter((one) => one !== tag) : [...view.tags, tag] });
+  const key =
+    view.keyTonic !== null && view.keyMode !== null
+      ? keyLabel({ tonic: view.keyTonic, mode: view.keyMode })
+      : '';
+  return (
+    <div className="space-y-3 text-small">
+      <label className="relative block">
+        <span className="sr-only">Search the Shelf</span>
+        <Search className="pointer-events-none absolute left-2 top-1.5 size-4 text-ink-soft" aria-hidden />
+        <TextField
+          className="w-full pl-7"
+          type="search"
+          placeholder="name, tag, note"
+          value={view.text}
+          onChange={(event) => set({ text: event.target.value })}
+        />
+      </label>
+      <fieldset>
+        <legend className="text-ink-soft">Tempo, BPM</legend>
+        <div className="flex items-center gap-1.5">
+          <NumberField
+            label="Tempo from"
+            value={view.tempoFrom}
+            onValue={(tempoFrom) => set({ tempoFrom })}
+          />
+          –
+          <NumberField label="Tempo to" value={view.tempoTo} onValue={(tempoTo) => set({ tempoTo })} />
+        </div>
+        <label className="mt-1 flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            className="accent-ink"
+            checked={view.alsoHalfDouble}
+            onChange={(event) => set({ alsoHalfDouble: event.target.checked })}
+          />
+          also half and double
+        </label>
+      </fieldset>
+      <Labelled label="Key">
+        <select
+          className={fieldClass}
+          value={key}
+          onChange={(event) => {
+            const chosen = ALL_KEYS.find((one) => keyLabel(one) === event.target.value);
+            set({ keyTonic: chosen?.tonic ?? null, keyMode: chosen?.mode ?? null });
+          }}
+        >
+          <option value="">any</option>
+          {ALL_KEYS.map((one) => (
+            <option key={keyLabel(one)}>{keyLabel(one)}</option>
+          ))}
+        </select>
+      </Labelled>
+      <Counted
+        title="kind"
+        values={kinds.map(({ kind, count }) => ({
+          value: KIND_TEXT[kind] ?? kind,
+          count,
+          on: view.kind === kind,
+          press: () => set({ kind: view.kind === kind ? null : kind }),
+        }))}
+      />
+      {[...FACET_NAMES, 'word' as const].map((facet) => (
+        <Counted
+          key={facet}
+          title={facet === 'word' ? 'free words' : facet}
+          values={facets
+            .filter((one) => one.facet === facet)
+            .map(({ value, count }) => ({
+              value,
+              count,
+              on: view.tags.includes(`${facet}:${value}`),
+              press: () => toggleTag(`${facet}:${value}`),
+            }))}
+        />
+      ))}
+      <Button
+        className="w-full"
+        disabled={JSON.stringify(view) === JSON.stringify(WHOLE_SHELF)}
+        onClick={() => onView(WHOLE_SHELF)}
+      >
+        Show the whole Shelf
+      </Button>
+    </div>
+  );
+}
+
+function NumberField({
+  label,
+  value,
+  onValue,
+}: {
+  label: string;
+  value: number | null;
+  onValue: (value: number | null) => void;
+}) {
+  const [text, setText] = useState(value === null ? '' : String(value));
+  const [shown, setShown] = useState(value);
+  if (shown !== value) {
+    setShown(value);
+    if (Number(text) !== value) setText(value === null ? '' : String(value));
+  }
+  const number = Number(text.replace(',', '.'));
+  const bad = text !== '' && !(number >= 0 && number <= 1000);
+  return (
+    <TextField
+      aria-label={label}
+      aria-invalid={bad}
+      inputMode="decimal"
+      placeholder="any"
+      className="figures w-full"
+      value={text}
+      onChange={(event) => {
+        setText(event.target.value);
+        const next = Number(event.target.value.replace(',', '.'));
+        if (event.target.value === '') onValue(null);
+        else if (next >= 0 && next <= 1000) onValue(next);
+      }}
+    />
+  );
+}
+
+function Counted({
+  title,
+  values,
+}: {
+  title: string;
+  values: { value: string; count: number; on: boolean; press: () => void }[];
+}) {
+  if (values.length === 0) return null;
+  return (
+    <fieldset>
+      <legend className="text-ink-soft">{title}</legend>
+      <div className="flex flex-wrap gap-1">
+        {values.map(({ value, count, on, press }) => (
+          <button
+            key={value}
+            type="button"
+            aria-pressed={on}
+            className={clsx(
+              'border px-1.5 py-px',
+              on ? 'border-ink bg-ink text-paper' : 'border-rule-strong hover:border-ink',
+            )}
+            onClick={press}
+          >
+            {value} <span className="figures opacity-75">{count}</span>
+          </button>
+        ))}
+      </div>
+    </fieldset>
+  );
+}

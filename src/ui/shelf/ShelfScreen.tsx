@@ -1,0 +1,258 @@
+'use client';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import clsx from 'clsx';
+import { Download } from 'lucide-react';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { memo, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { keyLabel } from '@/core/harmony/keyNames';
+import type { SampleSummary } from '@/core/library/entry';
+import type { ShelfQuery } from '@/core/library/shelfQuery';
+import { originalUrl, taggedUrl } from '../api/client';
+import { player } from '../audio/player';
+import { fieldClass } from '../pieces/Field';
+import { bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
+import { useWalk } from '../pieces/useWalk';
+import { key, useKeys, type KeyAction } from '../shell/keys';
+import { rememberWorkingList } from '../intake/workingList';
+import { playSample, Thumbnail } from '../trace/Thumbnail';
+import { ShelfFilters } from './ShelfFilters';
+import { useShelfRows, WHOLE_SHELF, type ShelfView } from './useShelfQuery';
+
+const ROW_HEIGHT = 48;
+const COLUMNS =
+  'grid grid-cols-[10rem_minmax(12rem,1.4fr)_4rem_6rem_5.5rem_4.5rem_minmax(8rem,1fr)_7.5rem] gap-x-3 px-4';
+
+const SORTS: { label: string; sort: ShelfQuery['sort']; direction: ShelfQuery['direction'] }[] = [
+  { label: 'saved last', sort: 'saved', direction: 'down' },
+  { label: 'name', sort: 'name', direction: 'up' },
+  { label: 'slow to fast', sort: 'tempo', direction: 'up' },
+  { label: 'fast to slow', sort: 'tempo', direction: 'down' },
+  { label: 'key', sort: 'key', direction: 'up' },
+  { label: 'short to long', sort: 'length', direction: 'up' },
+  { label: 'best rated', sort: 'rating', direction: 'down' },
+];
+
+/** Saved samples: search, walk along and hear them at once, take them away. */
+export function ShelfScreen() {
+  const router = useRouter();
+  const [view, setView] = useState<ShelfView>(WHOLE_SHELF);
+  const list = useShelfRows(useDeferredValue(view));
+  const { rows, total, facets, kinds, hasNextPage, isFetchingNextPage, fetchNextPage } = list;
+  const { selected, setSelected, walk } = useWalk(rows.length);
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  });
+  const shown = virtual.getVirtualItems();
+  const lastShown = shown[shown.length - 1]?.index ?? 0;
+  useEffect(() => {
+    if (hasNextPage && !isFetchingNextPage && lastShown >= rows.length - 40) void fetchNextPage();
+  }, [lastShown, rows.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  useEffect(() => {
+    if (selected >= 0) virtual.scrollToIndex(selected);
+  }, [selected, virtual]);
+  useEffect(() => () => player.stop(), []);
+
+  const open = (sampleId: string) => {
+    rememberWorkingList(rows);
+    router.push(`/bench/${sampleId}`);
+  };
+  const current = rows[selected];
+  useKeys(
+    useMemo<KeyAction[]>(() => {
+      const group = 'Shelf';
+      const step = (by: number) => () => {
+        const next = rows[Math.max(0, Math.min(rows.length - 1, selected < 0 && by > 0 ? 0 : selected + by))];
+        walk(by);
+        if (next) void playSample(next.sampleId, 0);
+      };
+      return [
+        { keys: '↓', does: 'Next row, played at once', group, matches: key('ArrowDown'), run: step(1) },
+        { keys: '↑', does: 'Previous row, played at once', group, matches: key('ArrowUp'), run: step(-1) },
+        {
+          keys: 'Space',
+          does: 'Play the row, or stop',
+          group,
+          matches: key('Space'),
+          run: () => {
+            if (!current) return;
+            const { sampleId, status } = player.getState();
+            void playSample(
+              current.sampleId,
+              sampleId === current.sampleId && status === 'playing' ? null : 0,
+            );
+          },
+        },
+        {
+          keys: 'Enter',
+          does: 'Open on the Bench',
+          group,
+          matches: key('Enter'),
+          run: () => current && router.push(`/bench/${current.sampleId}`),
+        },
+      ];
+    }, [rows, selected, current, walk, router]),
+  );
+
+  return (
+    <div className="flex h-full">
+      <h1 className="sr-only">Shelf</h1>
+      <aside
+        aria-label="Search"
+        className="w-64 shrink-0 overflow-y-auto border-r border-rule-strong bg-sheet p-3"
+      >
+        <ShelfFilters view={view} onView={setView} facets={facets} kinds={kinds} />
+      </aside>
+      <div className="flex min-w-0 flex-1 flex-col">
+        <div className="flex h-10 shrink-0 items-center justify-between border-b border-rule-strong px-4 text-small">
+          <span role="status">
+            <b className="figures">{total}</b> saved {total === 1 ? 'sample' : 'samples'}
+          </span>
+          <label className="flex items-center gap-2 text-ink-soft">
+            Order
+            <select
+              className={fieldClass}
+              value={SORTS.findIndex(
+                ({ sort, direction }) => sort === view.sort && direction === view.direction,
+              )}
+              onChange={(event) => {
+                const { sort, direction } = SORTS[Number(event.target.value)];
+                setView({ ...view, sort, direction });
+              }}
+            >
+              {SORTS.map(({ label }, i) => (
+                <option key={label} value={i}>
+                  {label}
+                </option>
+              ))}
+            </select>
+          </label>
+        </div>
+        <div
+          ref={scroller}
+          role="grid"
+          aria-label="Saved samples"
+          aria-rowcount={total}
+          className="min-h-0 flex-1 overflow-y-auto"
+        >
+          <div className="relative" style={{ height: virtual.getTotalSize() }}>
+            {shown.map(({ index, start, key: itemKey }) => (
+              <div
+                key={itemKey}
+                className="absolute inset-x-0"
+                style={{ transform: `translateY(${start}px)` }}
+              >
+                <ShelfRow
+                  row={rows[index]}
+                  index={index}
+                  selected={index === selected}
+                  onSelect={() => setSelected(index)}
+                  onOpen={() => open(rows[index].sampleId)}
+                />
+              </div>
+            ))}
+          </div>
+          {rows.length === 0 && !list.isPending && (
+            <div className="mx-auto max-w-md p-12 text-center text-ink-soft">
+              {list.error ? (
+                <p className="text-one">{list.error.message}</p>
+              ) : JSON.stringify(view) === JSON.stringify(WHOLE_SHELF) ? (
+                <p>
+                  Nothing is on the Shelf yet. Prove a sample on the Bench and save it; what the{' '}
+                  <Link href="/intake" className="underline">
+                    Intake
+                  </Link>{' '}
+                  holds waits for that.
+                </p>
+              ) : (
+                <p>Nothing saved matches this search.</p>
+              )}
+            </div>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+interface RowProps {
+  row: SampleSummary;
+  index: number;
+  selected: boolean;
+  onSelect: () => void;
+  onOpen: () => void;
+}
+
+const ShelfRow = memo(function ShelfRow({ row, index, selected, onSelect, onOpen }: RowProps) {
+  const { keyTonic, keyMode } = row;
+  const link = 'inline-flex items-center gap-1 underline-offset-2 hover:underline';
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 1}
+      aria-selected={selected}
+      onClick={onSelect}
+      onDoubleClick={onOpen}
+      className={clsx(
+        COLUMNS,
+        'h-12 items-center border-b border-rule text-small',
+        selected ? 'bg-wash-ink shadow-[inset_3px_0_0_var(--one)]' : 'hover:bg-sheet',
+      )}
+    >
+      <div role="gridcell">
+        <Thumbnail
+          sampleId={row.sampleId}
+          thumbnail={row.thumbnail}
+          durationSeconds={row.durationSeconds}
+          name={row.name}
+        />
+      </div>
+      <div role="gridcell" className="min-w-0">
+        <button
+          type="button"
+          tabIndex={-1}
+          className="block max-w-full truncate text-base font-medium hover:underline"
+          onClick={onOpen}
+        >
+          {row.name}
+        </button>
+        <div className="truncate text-tiny text-ink-soft">{row.folder || ' '}</div>
+      </div>
+      <div role="gridcell">{row.kind ? KIND_TEXT[row.kind] : ''}</div>
+      <div role="gridcell" className="figures text-right">
+        {row.tempoBpm !== null && (
+          <>
+            <b className="text-base font-semibold">{bpmText(row.tempoBpm)}</b>{' '}
+            <span className="text-ink-soft">BPM</span>
+          </>
+        )}
+      </div>
+      <div role="gridcell" className="font-medium">
+        {keyTonic !== null && keyMode !== null ? (
+          keyLabel({ tonic: keyTonic, mode: keyMode })
+        ) : (
+          <span className="text-ink-soft">no key</span>
+        )}
+      </div>
+      <div role="gridcell" className="figures text-right">
+        {row.durationSeconds !== null && lengthText(row.durationSeconds)}
+      </div>
+      <div role="gridcell" className="line-clamp-2 leading-tight text-ink-soft">
+        {row.rating !== null && <span className="figures text-ink">{row.rating}/5 </span>}
+        {row.tags.map(({ value }) => value).join(', ')}
+      </div>
+      <div role="gridcell" className="flex flex-col text-tiny">
+        <a className={link} href={taggedUrl(row.sampleId)} download aria-label={`Tagged copy of ${row.name}`}>
+          <Download className="size-3" aria-hidden /> tagged copy
+        </a>
+        <a className={link} href={originalUrl(row.sampleId)} download aria-label={`Original of ${row.name}`}>
+          <Download className="size-3" aria-hidden /> original
+        </a>
+      </div>
+    </div>
+  );
+});

@@ -1,0 +1,47 @@
+'use client';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { useState, type ReactNode } from 'react';
+import { Toaster } from 'sonner';
+import { useLiveChanges } from '../api/liveChanges';
+import { KeySheet } from './KeySheet';
+import { TopBar } from './TopBar';
+import type { Theme } from './theme';
+
+/** What stands around every screen: the bar, the messages and the sheet of keys. */
+export function Shell({ theme, children }: { theme: Theme; children: ReactNode }) {
+  const [queries] = useState(
+    () =>
+      new QueryClient({
+        defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: false } },
+      }),
+  );
+  return (
+    <QueryClientProvider client={queries}>
+      <Live />
+      <div className="flex h-dvh flex-col">
+        <TopBar theme={theme} />
+        <main className="min-h-0 flex-1">{children}</main>
+      </div>
+      <KeySheet />
+      <Toaster
+        position="bottom-left"
+        duration={6000}
+        toastOptions={{
+          unstyled: true,
+          classNames: {
+            toast:
+              'flex w-[22rem] items-center gap-3 border border-rule-strong bg-sheet px-3 py-2 text-small text-ink shadow-md',
+            actionButton: 'ml-auto border border-rule-strong px-2 py-0.5 hover:bg-wash-ink',
+            error: 'border-l-4 border-l-one',
+            success: 'border-l-4 border-l-good',
+          },
+        }}
+      />
+    </QueryClientProvider>
+  );
+}
+
+function Live() {
+  useLiveChanges();
+  return null;
+}

@@ -1,0 +1,75 @@
+'use client';
+import clsx from 'clsx';
+import { Moon, Sun } from 'lucide-react';
+import Link from 'next/link';
+import { usePathname } from 'next/navigation';
+import { useState } from 'react';
+import { IconButton } from '../pieces/IconButton';
+import { QueueLine } from './QueueLine';
+import { lastOnBench } from './lastOnBench';
+import { putTheme, type Theme } from './theme';
+
+const SCREENS = [
+  { name: 'Intake', path: '/intake' },
+  { name: 'Bench', path: '/bench' },
+  { name: 'Shelf', path: '/shelf' },
+] as const;
+
+export function TopBar({ theme: initial }: { theme: Theme }) {
+  const path = usePathname();
+  const [theme, setTheme] = useState(initial);
+  const change = () => {
+    const next = theme === 'day' ? 'night' : 'day';
+    setTheme(next);
+    putTheme(next);
+  };
+  return (
+    <header className="flex h-11 shrink-0 items-stretch border-b border-rule-strong bg-sheet pl-4 pr-2">
+      <Link href="/intake" className="mr-8 flex items-center gap-2 text-lg font-bold tracking-tight">
+        <Mark />
+        Grento
+      </Link>
+      <nav aria-label="Screens" className="flex">
+        {SCREENS.map(({ name, path: target }) => {
+          const here = path.startsWith(target);
+          const last = target === '/bench' ? lastOnBench() : null;
+          return (
+            <Link
+              key={target}
+              href={last ? `/bench/${last}` : target}
+              aria-current={here ? 'page' : undefined}
+              className={clsx(
+                'flex items-center border-b-2 px-4 pt-0.5',
+                here
+                  ? 'border-one font-semibold text-ink'
+                  : 'border-transparent text-ink-soft hover:text-ink',
+              )}
+            >
+              {name}
+            </Link>
+          );
+        })}
+      </nav>
+      <div className="ml-auto flex items-center gap-3">
+        <QueueLine />
+        <span className="text-small text-ink-soft">
+          <kbd className="figures border border-rule-strong px-1">?</kbd> keys
+        </span>
+        <IconButton label={theme === 'day' ? 'Night paper' : 'Day paper'} onClick={change}>
+          {theme === 'day' ? <Moon /> : <Sun />}
+        </IconButton>
+      </div>
+    </header>
+  );
+}
+
+/** Four strokes on a rule, the first in the signal colour: a bar with its one. */
+function Mark() {
+  return (
+    <svg width="22" height="18" viewBox="0 0 22 18" aria-hidden>
+      <path d="M0 14.5H22" stroke="var(--rule-strong)" />
+      <path d="M2.5 2V17" stroke="var(--one)" strokeWidth="2.4" />
+      <path d="M8 8V17M13.5 5V17M19 8V17" stroke="var(--ink)" strokeWidth="1.6" />
+    </svg>
+  );
+}
