@@ -9,7 +9,7 @@ const app = next({ dev: false, dir: projectFolder, hostname: '127.0.0.1', port }
 await app.prepare();
 const handle = app.getRequestHandler();
 const server = createServer(
-  { requestTimeout: 0, headersTimeout: 30_000 },
+  { requestTimeout: 0, headersTimeout: 30_000, keepAliveTimeout: 65_000 },
   (request, response) => void handle(request, response),
 );
 server.listen(port, '127.0.0.1');

@@ -4,6 +4,39 @@ const TAU = 2 * Math.PI;
 /** Frequency of a MIDI note at A4 = `tuning` Hz. */
 export const hzOf = (midi: number, tuning = 440) => tuning * 2 ** ((midi - 69) / 12);
 
+/**
+ * A sum of sines from their first sample on, each with its own decay (0: none), computed by turning
+ * phasors; the returned function gives one sample a call.
+ */
+function partialsOf(
+  sampleRate: number,
+  partials: readonly { hz: number; gain: number; decay: number }[],
+): () => number {
+  const count = partials.length;
+  const re = new Float64Array(count);
+  const im = new Float64Array(count);
+  const turnRe = new Float64Array(count);
+  const turnIm = new Float64Array(count);
+  partials.forEach(({ hz, gain, decay }, p) => {
+    const shrink = decay > 0 ? Math.exp(-1 / (decay * sampleRate)) : 1;
+    re[p] = gain;
+    turnRe[p] = shrink * Math.cos((TAU * hz) / sampleRate);
+    turnIm[p] = shrink * Math.sin((TAU * hz) / sampleRate);
+  });
+  return () => {
+    let sum = 0;
+    for (let p = 0; p < count; p++) {
+      sum += im[p];
+      const next = re[p] * turnRe[p] - im[p] * turnIm[p];
+      im[p] = re[p] * turnIm[p] + im[p] * turnRe[p];
+      re[p] = next;
+    }
+    return sum;
+  };
+}
+
+const harmonics = (count: number) => Array.from({ length: Math.max(1, Math.floor(count)) }, (_, i) => i + 1);
+
 /** The big drum: a falling sine with a short knock in front. */
 export function bigDrum(stage: Stage, at: number, gain = 1) {
   let phase = 0;
@@ -60,25 +93,31 @@ export function pluck(
   tuning = 440,
 ) {
   const hz = hzOf(midi, tuning);
-  const partials = Math.max(1, Math.min(12, Math.floor(9000 / hz)));
   const ring = Math.min(seconds + 0.25, 2.2);
+  const next = partialsOf(
+    stage.sampleRate,
+    harmonics(Math.min(12, 9000 / hz)).map((h) => ({
+      hz: hz * h,
+      gain: 1 / h,
+      decay: 0.42 / (0.8 + 0.55 * h),
+    })),
+  );
   addSound(stage, at, ring, 0.34 * gain, pan, (t) => {
-    let value = 0;
-    for (let h = 1; h <= partials; h++)
-      value += (Math.sin(TAU * hz * h * t) / h) * Math.exp((-t * (0.8 + 0.55 * h)) / 0.42);
     const release = t > seconds ? Math.exp(-(t - seconds) / 0.05) : 1;
-    return value * Math.min(1, t / 0.0015) * release;
+    return next() * Math.min(1, t / 0.0015) * release;
   });
 }
 
 /** The bass: a rounder pluck. */
 export function bass(stage: Stage, at: number, midi: number, seconds: number, gain = 1, tuning = 440) {
   const hz = hzOf(midi, tuning);
+  const next = partialsOf(
+    stage.sampleRate,
+    harmonics(6).map((h) => ({ hz: hz * h, gain: 1 / h ** 1.3, decay: 0.7 / h })),
+  );
   addSound(stage, at, seconds + 0.08, 0.5 * gain, 0, (t) => {
-    let value = 0;
-    for (let h = 1; h <= 6; h++) value += (Math.sin(TAU * hz * h * t) / h ** 1.3) * Math.exp((-t * h) / 0.7);
     const release = t > seconds ? Math.exp(-(t - seconds) / 0.025) : 1;
-    return value * Math.min(1, t / 0.003) * release;
+    return next() * Math.min(1, t / 0.003) * release;
   });
 }
 
@@ -93,14 +132,16 @@ export function reeds(
   tuning = 440,
 ) {
   const hz = hzOf(midi, tuning);
-  const partials = Math.max(1, Math.min(14, Math.floor(8000 / hz)));
+  const next = partialsOf(
+    stage.sampleRate,
+    harmonics(Math.min(14, 8000 / hz)).flatMap((h) => [
+      { hz: hz * h, gain: 1 / h, decay: 0 },
+      { hz: hz * h * 1.0022, gain: 1 / h, decay: 0 },
+    ]),
+  );
   addSound(stage, at, seconds + 0.12, 0.11 * gain, pan, (t) => {
-    let value = 0;
-    for (let h = 1; h <= partials; h++)
-      value += (Math.sin(TAU * hz * h * t) + Math.sin(TAU * hz * 1.0022 * h * t)) / h;
-    const attack = Math.min(1, t / 0.035);
     const release = t > seconds ? Math.exp(-(t - seconds) / 0.045) : 1;
-    return value * attack * release;
+    return next() * Math.min(1, t / 0.035) * release;
   });
 }
 
@@ -130,14 +171,23 @@ export function voice(
 ) {
   const hz = hzOf(midi, tuning);
   let phase = 0;
+  const formants = harmonics(8).map(
+    (h) =>
+      Math.exp(-(((h * hz - 560) / 380) ** 2)) + 0.5 * Math.exp(-(((h * hz - 1150) / 300) ** 2)) + 0.12 / h,
+  );
   addSound(stage, at, seconds + 0.1, 0.3 * gain, pan, (t) => {
     const vibrato = 1 + 0.006 * Math.min(1, t / 0.4) * Math.sin(TAU * 5.2 * t);
     phase += (TAU * hz * vibrato) / stage.sampleRate;
+    // sin(hφ) by the Chebyshev recurrence from sin φ and cos φ.
+    const twice = 2 * Math.cos(phase);
+    let before = 0;
+    let sine = Math.sin(phase);
     let value = 0;
-    for (let h = 1; h <= 8; h++) {
-      const formant =
-        Math.exp(-(((h * hz - 560) / 380) ** 2)) + 0.5 * Math.exp(-(((h * hz - 1150) / 300) ** 2)) + 0.12 / h;
-      value += formant * Math.sin(phase * h);
+    for (const formant of formants) {
+      value += formant * sine;
+      const after = twice * sine - before;
+      before = sine;
+      sine = after;
     }
     const breath = (stage.random() - 0.5) * 0.05;
     const release = t > seconds ? Math.exp(-(t - seconds) / 0.04) : 1;

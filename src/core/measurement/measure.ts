@@ -122,7 +122,7 @@ function addRhythm(result: Measurement, hypotheses: RhythmHypothesis[], onsets: 
   result.tempo = {
     bpm: round(bpm, 4),
     sureness: round(best.sureness, 4),
-    alternatives: hypotheses
+    alternatives: distinct(hypotheses)
       .slice(1, 6)
       .map((other) => ({ bpm: round(other.bpm, 4), sureness: round(other.sureness, 4) })),
     steady: best.steady,
@@ -156,6 +156,13 @@ function addRhythm(result: Measurement, hypotheses: RhythmHypothesis[], onsets: 
   if (best.sureness < 0.6 && hypotheses[1]) {
     result.remarks.push(`The tempo could also be ${hypotheses[1].bpm.toFixed(1)} BPM.`);
   }
+}
+
+/** Hypotheses whose tempo no better one has already, to half a percent. */
+function distinct(hypotheses: RhythmHypothesis[]): RhythmHypothesis[] {
+  return hypotheses.filter(
+    (one, i) => !hypotheses.slice(0, i).some((better) => Math.abs(better.bpm / one.bpm - 1) < 0.005),
+  );
 }
 
 /** The first downbeat that is not before the sound; up to a tenth of a bar of lateness of the first hit is forgiven. */

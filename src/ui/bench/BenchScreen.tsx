@@ -123,6 +123,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
                 loop={loop}
                 view={view}
                 snap={snap}
+                onSnap={setSnap}
                 onPreview={preview}
                 onSettle={settleNow}
               />
@@ -131,7 +132,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
           ) : (
             <Waiting bench={bench} />
           )}
-          <Transport grid={grid} loopBars={loopBars} onLoopBars={setLoopBars} snap={snap} onSnap={setSnap} />
+          <Transport grid={grid} loopBars={loopBars} onLoopBars={setLoopBars} />
         </div>
         <aside className="flex w-[23rem] shrink-0 flex-col border-l border-rule-strong">
           <TabGroup className="flex min-h-0 flex-1 flex-col">

@@ -1,11 +1,13 @@
 'use client';
 import * as d3 from 'd3';
+import { Magnet } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { toast } from 'sonner';
 import { barTime, beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { DecodedAudio } from '../audio/decodedAudio';
 import { player } from '../audio/player';
 import { usePlayhead } from '../audio/usePlayer';
+import { Button } from '../pieces/Button';
 import { bpmText, signedText, timeText } from '../pieces/figures';
 import { Canvas } from '../trace/Canvas';
 import { useInks } from '../trace/useInks';
@@ -21,6 +23,7 @@ interface Props {
   loop: { start: number; end: number } | null;
   view: View;
   snap: boolean;
+  onSnap: (snap: boolean) => void;
   onPreview: (grid: Grid | null) => void;
   onSettle: (move: GridMove) => void;
 }
@@ -41,7 +44,7 @@ interface Drag {
 }
 
 /** The waveform with the grid over it; bar lines are pulled, the rest is panned, zoomed and pointed at. */
-export function LineView({ audio, grid, onsets, loop, view, snap, onPreview, onSettle }: Props) {
+export function LineView({ audio, grid, onsets, loop, view, snap, onSnap, onPreview, onSettle }: Props) {
   const inks = useInks();
   const canvas = useRef<HTMLCanvasElement>(null);
   const head = useRef<HTMLDivElement>(null);
@@ -195,6 +198,14 @@ export function LineView({ audio, grid, onsets, loop, view, snap, onPreview, onS
         onPointerCancel={cancel}
         onPointerLeave={() => !drag.current && setHeld(null)}
       />
+      <Button
+        className="absolute top-8 right-2 opacity-90"
+        pressed={snap}
+        title="Lines that are pulled snap to hits; hold Alt for not"
+        onClick={() => onSnap(!snap)}
+      >
+        <Magnet className="size-3.5" aria-hidden /> {snap ? 'snaps to hits' : 'snaps to nothing'}
+      </Button>
       <div
         ref={head}
         className="pointer-events-none invisible absolute inset-y-0 left-0 w-0.5 -translate-x-px bg-ink"

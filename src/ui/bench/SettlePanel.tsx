@@ -48,6 +48,15 @@ export function SettlePanel({ bench, taps, onMove }: Props) {
         <span className="pb-0.5 text-small text-ink-soft">
           BPM{grid?.movingBeats ? ', average of a moving grid' : ''}
         </span>
+        <div className="ml-auto">
+          <TypedTempo
+            onTyped={(bpm) =>
+              onMove(
+                tempoTyped(grid, bpm, entry.measurement?.theOne ?? entry.measurement?.onsets[0]?.time ?? 0),
+              )
+            }
+          />
+        </div>
       </div>
       <div className="flex flex-wrap items-center gap-1.5">
         <Button disabled={!grid} onClick={() => grid && onMove(tempoScaled(grid, 0.5, 'half'))}>
@@ -70,13 +79,6 @@ export function SettlePanel({ bench, taps, onMove }: Props) {
         >
           ×⅔
         </Button>
-        <TypedTempo
-          onTyped={(bpm) =>
-            onMove(
-              tempoTyped(grid, bpm, entry.measurement?.theOne ?? entry.measurement?.onsets[0]?.time ?? 0),
-            )
-          }
-        />
       </div>
       {grid && !grid.movingBeats && (
         <WholeNumber
@@ -88,16 +90,16 @@ export function SettlePanel({ bench, taps, onMove }: Props) {
         />
       )}
       <TapLine taps={taps} bpm={grid?.tempoBpm ?? null} onTake={(move) => onMove(move)} bench={bench} />
-      <div className="grid grid-cols-[4rem_1fr] items-center gap-y-1.5 text-small">
+      <div className="grid grid-cols-[3.5rem_1fr] items-center gap-y-1.5 text-small">
         <span className="text-ink-soft">The one</span>
-        <div className="flex flex-wrap items-center gap-1">
-          <span className="figures w-20 font-semibold" data-testid="one">
+        <div className="flex items-center gap-1">
+          <span className="figures w-[4.6rem] font-semibold" data-testid="one">
             {grid ? timeText(grid.one) : '–'}
           </span>
           {[-10, -1, 1, 10].map((ms) => (
             <Button
               key={ms}
-              className="px-1.5"
+              className="px-1"
               disabled={!grid}
               aria-label={`The one ${Math.abs(ms)} ms ${ms < 0 ? 'earlier' : 'later'}`}
               onClick={() => grid && onMove(oneMovedTo(grid, grid.one + ms / 1000))}
@@ -110,7 +112,7 @@ export function SettlePanel({ bench, taps, onMove }: Props) {
             title="The one is at the playhead (O)"
             onClick={() => grid && onMove(oneMovedTo(grid, player.position()))}
           >
-            Here <KeyHint>O</KeyHint>
+            Here
           </Button>
         </div>
         <label htmlFor="meter" className="text-ink-soft">

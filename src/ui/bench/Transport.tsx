@@ -1,5 +1,5 @@
 'use client';
-import { Magnet, Play, Repeat, SkipBack, Square } from 'lucide-react';
+import { Play, Repeat, SkipBack, Square } from 'lucide-react';
 import { useRef } from 'react';
 import { beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { CLICK_SOUNDS, type ClickSound } from '@/core/signal/clickSound';
@@ -13,27 +13,25 @@ interface Props {
   grid: Grid | null;
   loopBars: number;
   onLoopBars: (bars: number) => void;
-  snap: boolean;
-  onSnap: (snap: boolean) => void;
 }
 
 export const LOOP_CHOICES = [0, 1, 2, 4, 8, 16];
 
 /** Playing, the loop, and the click: everything here changes while it sounds. */
-export function Transport({ grid, loopBars, onLoopBars, snap, onSnap }: Props) {
+export function Transport({ grid, loopBars, onLoopBars }: Props) {
   const { status, click, loaded, fault } = usePlayer();
   const playing = status === 'playing';
   const ready = status === 'ready' || playing;
   return (
     <div
-      className="flex h-20 shrink-0 items-center gap-4 border-t border-rule-strong bg-sheet px-3"
+      className="flex h-[4.5rem] shrink-0 items-center gap-3 border-t border-rule-strong bg-sheet px-3"
       role="group"
       aria-label="Transport"
     >
       <div className="flex items-center gap-1">
         <Button
           tone="strong"
-          className="h-11 w-16"
+          className="h-11 w-14"
           disabled={!ready}
           aria-label={playing ? 'Stop' : 'Play'}
           title={playing ? 'Stop (Space)' : 'Play (Space)'}
@@ -49,7 +47,7 @@ export function Transport({ grid, loopBars, onLoopBars, snap, onSnap }: Props) {
           <SkipBack />
         </IconButton>
       </div>
-      <div className="w-28 leading-tight">
+      <div className="w-24 leading-tight whitespace-nowrap">
         <Where grid={grid} />
         {status === 'loading' && (
           <progress className="h-1 w-full accent-trace" max={1} value={loaded} aria-label="Fetching audio" />
@@ -74,7 +72,7 @@ export function Transport({ grid, loopBars, onLoopBars, snap, onSnap }: Props) {
         </select>
       </label>
       <div className="h-12 border-l border-rule" />
-      <div className="flex items-end gap-2">
+      <div className="flex items-end gap-1.5">
         <Button
           className="h-11"
           pressed={click.on}
@@ -87,7 +85,7 @@ export function Transport({ grid, loopBars, onLoopBars, snap, onSnap }: Props) {
           Level
           <input
             type="range"
-            className="h-7 w-20 accent-one"
+            className="h-7 w-16 accent-one"
             min={0}
             max={2}
             step={0.05}
@@ -99,7 +97,7 @@ export function Transport({ grid, loopBars, onLoopBars, snap, onSnap }: Props) {
           Audio – click
           <input
             type="range"
-            className="h-7 w-20 accent-one"
+            className="h-7 w-16 accent-one"
             min={-1}
             max={1}
             step={0.05}
@@ -157,14 +155,6 @@ export function Transport({ grid, loopBars, onLoopBars, snap, onSnap }: Props) {
           Ears apart
         </Button>
       </div>
-      <Button
-        className="ml-auto"
-        pressed={snap}
-        title="Lines snap to hits; hold Alt for not"
-        onClick={() => onSnap(!snap)}
-      >
-        <Magnet className="size-4" aria-hidden /> {snap ? 'To hits' : 'Free'}
-      </Button>
     </div>
   );
 }

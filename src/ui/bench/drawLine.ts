@@ -58,7 +58,6 @@ export function drawLine(
     context.fillRect(x(loop.start), RULER_HEIGHT, x(loop.end) - x(loop.start), bottom - RULER_HEIGHT);
   }
 
-  if (grid) drawBeats(context, x, grid, RULER_HEIGHT, bottom, inks);
   drawWaveform(
     context,
     audio,
@@ -67,6 +66,8 @@ export function drawLine(
     inks.trace,
     gain,
   );
+  // Over the trace: in dense music a grid beneath it would be hidden.
+  if (grid) drawBeats(context, x, grid, RULER_HEIGHT, bottom, inks);
 
   // Onsets: ticks that grow from the lower edge with their strength.
   context.fillStyle = inks.paper;

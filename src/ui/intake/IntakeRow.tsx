@@ -10,7 +10,7 @@ import { Thumbnail } from '../trace/Thumbnail';
 
 /** Widths of the columns, shared by head and rows. */
 export const COLUMNS =
-  'grid grid-cols-[9rem_minmax(12rem,1fr)_4.5rem_4.5rem_5.5rem_5.5rem_5.5rem_3.5rem_6.5rem_minmax(11rem,17rem)] gap-x-3 px-4';
+  'grid grid-cols-[8.5rem_minmax(13rem,1.25fr)_4rem_4rem_4.5rem_5rem_5rem_3rem_6rem_minmax(11rem,1fr)] gap-x-3 px-4';
 
 interface Props {
   row: SampleSummary;
