@@ -3,21 +3,9 @@
 const config = {
   testEnvironment: 'node',
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  transform: {
-    '^.+\\.tsx?$': [
-      '@swc/jest',
-      {
-        jsc: {
-          parser: { syntax: 'typescript', tsx: true },
-          target: 'es2022',
-          transform: { react: { runtime: 'automatic' } },
-        },
-        module: { type: 'es6' },
-      },
-    ],
-  },
+  transform: { '^.+\\.tsx?$': '<rootDir>/scripts/lib/jestTransform.mjs' },
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
-  testPathIgnorePatterns: ['/node_modules/', '/tests/e2e/', '/.next/', '/build/', '/data/'],
+  testPathIgnorePatterns: ['/node_modules/', '/tests/e2e/', '/.next/', '/build/', '<rootDir>/data/'],
   modulePathIgnorePatterns: ['<rootDir>/build/', '<rootDir>/.next/', '<rootDir>/data/'],
   testTimeout: 60_000,
 };

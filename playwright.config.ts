@@ -1,0 +1,21 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: 'tests/e2e',
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  // One library and two cores: tests would wait for each other's measurements.
+  workers: 1,
+  forbidOnly: Boolean(process.env.CI),
+  outputDir: 'test-results',
+  reporter: [['list'], ['json']],
+  use: {
+    baseURL: process.env.GRENTO_ADDRESS,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--autoplay-policy=no-user-gesture-required'],
+    },
+    trace: 'retain-on-failure',
+  },
+});

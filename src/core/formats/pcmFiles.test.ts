@@ -1,0 +1,109 @@
+import { randomFrom } from '@/demo/random';
+import { inBlocks } from '../../../tests/support/bytes';
+import { UndecodableError } from './audioFormat';
+import { decodeAudio } from './decode';
+import { encodeAiff } from './encodeAiff';
+import { encodeWave } from './encodeWave';
+import { sniffType } from './sniff';
+
+const random = randomFrom(4);
+const left = Float32Array.from({ length: 3001 }, () => random() * 1.9 - 0.95);
+const right = Float32Array.from({ length: 3001 }, () => random() * 1.9 - 0.95);
+
+async function decoded(bytes: Uint8Array, blockSize?: number) {
+  const channels: number[][] = [];
+  const summary = await decodeAudio(inBlocks(bytes, blockSize), (block) =>
+    block.forEach((channel, c) => (channels[c] ??= []).push(...channel)),
+  );
+  return { ...summary, channels };
+}
+
+const worst = (a: ArrayLike<number>, b: ArrayLike<number>) =>
+  Array.from(a).reduce((most, value, i) => Math.max(most, Math.abs(value - b[i])), 0);
+
+test.each([
+  ['WAV, 16 bits', encodeWave([left, right], 48000, 16), 1 / 65536],
+  ['WAV, 24 bits', encodeWave([left, right], 48000, 24), 1 / 2 ** 24],
+  ['WAV, float', encodeWave([left, right], 48000, '32f'), 0],
+  ['AIFF, 16 bits', encodeAiff([left, right], 48000, 16), 1 / 65536],
+  ['AIFF, 24 bits', encodeAiff([left, right], 48000, 24), 1 / 2 ** 24],
+])('%s comes back sample by sample', async (_, bytes, tolerance) => {
+  const found = await decoded(bytes);
+  expect(found).toMatchObject({ sampleRate: 48000, frames: 3001, warnings: [] });
+  expect(worst(found.channels[0], left)).toBeLessThanOrEqual(tolerance + 1e-9);
+  expect(worst(found.channels[1], right)).toBeLessThanOrEqual(tolerance + 1e-9);
+});
+
+test('8-bit WAV is unsigned', async () => {
+  const bytes = new Uint8Array(44 + 4);
+  bytes.set(encodeWave([new Float32Array(2)], 8000, 16).subarray(0, 44));
+  const view = new DataView(bytes.buffer);
+  view.setUint16(32, 1, true);
+  view.setUint16(34, 8, true);
+  view.setUint32(40, 4, true);
+  bytes.set([128, 255, 0, 64], 44);
+  expect((await decoded(bytes)).channels[0]).toEqual([0, 127 / 128, -1, -0.5]);
+});
+
+test('chunks that are not known, of odd length, are passed over', async () => {
+  const plain = encodeWave([left], 44100, 16);
+  const junk = Uint8Array.from([...'junk'].map((c) => c.charCodeAt(0)).concat([3, 0, 0, 0, 1, 2, 3, 0]));
+  const bytes = Uint8Array.from([...plain.subarray(0, 12), ...junk, ...plain.subarray(12)]);
+  expect((await decoded(bytes, 5)).frames).toBe(3001);
+});
+
+test('a recorder that never wrote its length is read to the end', async () => {
+  const bytes = encodeWave([left], 44100, 16);
+  new DataView(bytes.buffer).setUint32(40, 0xffffffff, true);
+  expect((await decoded(bytes)).frames).toBe(3001);
+});
+
+test('a file that was cut off gives what is there, and says so', async () => {
+  const found = await decoded(encodeWave([left, right], 44100, 24).subarray(0, 44 + 6 * 1000 + 2));
+  expect(found.frames).toBe(1000);
+  expect(found.warnings[0]).toMatch(/says 0\.07 s, but only 0\.02 s/);
+});
+
+test('samples that are no numbers become silence, and are mentioned', async () => {
+  const sick = left.slice();
+  sick[10] = NaN;
+  sick[20] = Infinity;
+  const found = await decoded(encodeWave([sick], 44100, '32f'));
+  expect(found.channels[0][10]).toBe(0);
+  expect(found.warnings[0]).toMatch(/2 samples were not numbers/);
+});
+
+test.each([
+  ['nothing', new Uint8Array(0), /empty file/],
+  ['text', new TextEncoder().encode('the prompter’s notes for Saturday '.repeat(20)), /text/],
+  ['a ZIP', Uint8Array.from([0x50, 0x4b, 3, 4, ...new Array(60).fill(7)]), /ZIP/],
+  ['a WAV without audio', encodeWave([left], 44100).subarray(0, 36), /no audio data/],
+  ['a WAV torn inside its format', encodeWave([left], 44100).subarray(0, 30), /ends inside its format/],
+  ['a MIDI file', new TextEncoder().encode('MThd\0\0\0\x06\0\0\0\x01\0\x60'), /MIDI/],
+  ['an AIFF stub', encodeAiff([left], 44100).subarray(0, 20), /ends/],
+])('%s is refused with a sentence', async (_, bytes, words) => {
+  const refused = decoded(bytes);
+  await expect(refused).rejects.toThrow(UndecodableError);
+  await expect(refused).rejects.toThrow(words);
+});
+
+test('a FLAC that is damaged all through is refused, not taken as silence', async () => {
+  const bytes = Uint8Array.from(
+    [...'fLaC'].map((c) => c.charCodeAt(0)).concat(Array.from({ length: 400 }, (_, i) => (i * 37) & 255)),
+  );
+  await expect(decoded(bytes)).rejects.toThrow(UndecodableError);
+});
+
+test('types are told by content', () => {
+  const bytes = (text: string) =>
+    Uint8Array.from([...text].map((c) => c.charCodeAt(0)).concat(new Array(100).fill(0)));
+  expect(sniffType(bytes('RIFF\0\0\0\0WAVE'))).toEqual({ format: 'wav' });
+  expect(sniffType(bytes('FORM\0\0\0\0AIFC'))).toEqual({ format: 'aiff' });
+  expect(sniffType(bytes('OggS' + '\0'.repeat(24) + '\x01vorbis'))).toEqual({ format: 'ogg-vorbis' });
+  expect(sniffType(bytes('OggS' + '\0'.repeat(24) + 'OpusHead'))).toEqual({ format: 'ogg-opus' });
+  expect(sniffType(bytes('%PDF-1.7'))).toMatchObject({ looksLike: 'a PDF document' });
+  // One sync word by chance is no MP3.
+  expect(sniffType(Uint8Array.from([0, 0xff, 0xfb, 0x90, ...new Array(500).fill(1)]))).toMatchObject({
+    format: 'other',
+  });
+});

@@ -1,0 +1,112 @@
+import { randomFrom } from '@/demo/random';
+import { makeStage } from '@/demo/stage';
+import { bigDrum, reeds } from '@/demo/instruments';
+import { chords, drums, monoOf } from '../../../tests/support/music';
+import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
+import { resample } from '../signal/resample';
+import { measureAudio, type MeasureOptions } from './measure';
+import { measurement } from './schema';
+
+function measure(mono: Float32Array, options?: MeasureOptions, rate = 44100) {
+  const found = measureAudio(resample(mono, rate, ANALYSIS_RATE), options);
+  // Whatever goes in, what comes out keeps to the schema.
+  return measurement.parse(found);
+}
+
+test.each([82.37, 105.39, 128, 141.04])(
+  'steady drums at %d BPM are measured to two hundredths, the one to 5 ms',
+  (bpm) => {
+    const found = measure(monoOf(drums({ bpm, bars: 12, one: 0.15 })));
+    expect(found.tempo!.steady).toBe(true);
+    expect(Math.abs(found.tempo!.bpm - bpm)).toBeLessThan(0.02);
+    expect(Math.abs(found.theOne! - 0.15)).toBeLessThan(0.005);
+    expect(found.meter).toMatchObject({ beatsPerBar: 4, beatUnit: 4 });
+  },
+);
+
+test('a loop with 180 ms of air before the one is trimmed to within 5 ms at both ends', () => {
+  const found = measure(monoOf(drums({ bpm: 100, bars: 4, one: 0.18, tail: 0.21 })));
+  expect(found.kind).toBe('loop');
+  expect(found.bars).toBe(4);
+  expect(Math.abs(found.loop!.start - 0.18)).toBeLessThan(0.005);
+  expect(Math.abs(found.loop!.end - 9.78)).toBeLessThan(0.005);
+});
+
+test('a waltz is counted in three', () => {
+  const found = measure(monoOf(drums({ bpm: 132, bars: 12, beatsPerBar: 3 })));
+  expect(found.meter!.beatsPerBar).toBe(3);
+  expect(Math.abs(found.tempo!.bpm - 132)).toBeLessThan(0.02);
+});
+
+test('swing is measured where the off-beat stands', () => {
+  expect(measure(monoOf(drums({ bpm: 110, bars: 8, swing: 0.64 }))).swing).toBeCloseTo(0.64, 1.5);
+  expect(measure(monoOf(drums({ bpm: 110, bars: 8 }))).swing).toBeCloseTo(0.5, 1.5);
+});
+
+test('a range keeps the tempo where the curator wants it', () => {
+  const mono = monoOf(drums({ bpm: 90, bars: 8 }));
+  expect(Math.abs(measure(mono, { range: { low: 70, high: 120 } }).tempo!.bpm - 90)).toBeLessThan(0.05);
+  expect(Math.abs(measure(mono, { range: { low: 150, high: 220 } }).tempo!.bpm - 180)).toBeLessThan(0.1);
+});
+
+test.each([
+  [60, 'major', 'C', 440],
+  [57, 'minor', 'A', 440],
+  [63, 'major', 'Eb', 446],
+  [54, 'minor', 'F#', 433],
+] as const)('chords on %i %s are in %s at A = %i', (tonic, mode, name, tuning) => {
+  const found = measure(monoOf(chords(tonic, mode, tuning)));
+  expect(found.key).toMatchObject({ tonic: name, mode });
+  expect(Math.abs(found.tuningCents! - 1200 * Math.log2(tuning / 440))).toBeLessThan(4);
+});
+
+test('drums have no key', () => {
+  const found = measure(monoOf(drums({ bpm: 100, bars: 8 })));
+  expect(found.key).toBeNull();
+  expect(found.remarks.join(' ')).toMatch(/key/);
+});
+
+test('a single hit is a one-shot without a tempo', () => {
+  const stage = makeStage(0.7);
+  bigDrum(stage, 0.01);
+  expect(measure(monoOf(stage))).toMatchObject({ kind: 'oneshot', tempo: null, loop: null });
+});
+
+test('a single tone is a one-shot with its root note', () => {
+  const stage = makeStage(1.2);
+  reeds(stage, 0.02, 57, 0.9);
+  const found = measure(monoOf(stage));
+  expect(found.kind).toBe('oneshot');
+  expect(found.rootNote).toMatchObject({ note: 'A3' });
+});
+
+describe('what is no music gets an answer, never an exception', () => {
+  const random = randomFrom(77);
+  const noise = (seconds: number) =>
+    Float32Array.from({ length: Math.round(seconds * 44100) }, () => random() * 2 - 1);
+  test.each([
+    ['nothing at all', new Float32Array(0)],
+    ['one sample', Float32Array.from([1])],
+    ['fifty milliseconds', noise(0.05)],
+    ['silence', new Float32Array(44100 * 4)],
+    ['direct current', new Float32Array(44100 * 4).fill(0.5)],
+    ['white noise', noise(8)],
+    ['clipped noise', noise(4).map((value) => Math.sign(value))],
+    ['a sine', Float32Array.from({ length: 44100 * 6 }, (_, i) => Math.sin(i / 20))],
+    ['a click every sample frame', Float32Array.from({ length: 44100 }, (_, i) => i % 2)],
+  ])('%s', (_, mono) => {
+    const found = measure(mono);
+    expect(found.durationSeconds).toBeCloseTo(mono.length / 44100, 3);
+    if (found.tempo) expect(found.tempo.sureness).toBeLessThanOrEqual(1);
+    else expect(found.remarks.length).toBeGreaterThan(0);
+  });
+
+  test('noise is not given a sure key', () => {
+    expect(measure(noise(8)).key).toBeNull();
+  });
+});
+
+test('the same input gives the same answer', () => {
+  const mono = monoOf(drums({ bpm: 97.3, bars: 6 }));
+  expect(measure(mono)).toEqual(measure(mono));
+});

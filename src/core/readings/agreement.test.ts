@@ -1,0 +1,89 @@
+import type { Measurement } from '../measurement/schema';
+import { reasonsForALook } from './needsALook';
+import { readName } from './nameReading';
+import { readTags } from './tagReading';
+import { tempoRelation } from './tempoRelation';
+
+test.each([
+  [150, 75, 'double'],
+  [60, 120, 'half'],
+  [96, 96.4, 'agrees'],
+  [90, 60, '×3⁄2'],
+  [100, 96, '4.2 % faster'],
+])('%d beside %d: %s', (bpm, settled, words) => {
+  expect(tempoRelation(bpm, settled).words).toBe(words);
+});
+
+test('tempi are positive', () => {
+  expect(() => tempoRelation(0, 100)).toThrow(RangeError);
+});
+
+test('tags give decimal tempi and keys as their standards spell them', () => {
+  const readings = readTags([
+    { field: 'TBPM', text: '173.98' },
+    { field: 'TKEY', text: 'F#m' },
+    { field: 'TIT2', text: '99' },
+    { field: 'BPM', text: 'fast' },
+  ]);
+  expect(readings).toEqual([
+    expect.objectContaining({ property: 'tempo', value: 173.98, source: 'embedded tag' }),
+    expect.objectContaining({ property: 'key', value: { tonic: 6, mode: 'minor' } }),
+  ]);
+  expect(readTags([{ field: 'INITIALKEY', text: 'Eb' }])[0]).toMatchObject({
+    value: { tonic: 3, mode: 'major' },
+  });
+  expect(readTags([{ field: 'TKEY', text: 'o' }])[0]).toMatchObject({ value: { none: true } });
+});
+
+const measured: Measurement = {
+  kind: 'loop',
+  kindSureness: 0.9,
+  durationSeconds: 10,
+  tempo: { bpm: 75, sureness: 0.9, alternatives: [], steady: true, bpmError: 0.001 },
+  theOne: 0,
+  beats: [],
+  downbeats: [],
+  meter: { beatsPerBar: 4, beatUnit: 4, sureness: 0.9 },
+  bars: 4,
+  barTempiBpm: [],
+  loop: { start: 0, end: 10, bars: 4, sureness: 0.9 },
+  rootNote: null,
+  key: { tonic: 'D', mode: 'minor', sureness: 0.9, alternatives: [] },
+  tuningCents: 0,
+  swing: null,
+  character: null,
+  onsets: [],
+  remarks: [],
+};
+
+test('a name that says the double gets its likely reason', () => {
+  expect(reasonsForALook(measured, readName('Trapdoor 150 bpm.wav'))).toEqual([
+    'name says 150, measured 75: double?',
+  ]);
+});
+
+test('nothing is said when all witnesses agree', () => {
+  expect(reasonsForALook(measured, readName('Groove 75 bpm Dm.wav'))).toEqual([]);
+});
+
+test('every doubt has its own words', () => {
+  const doubtful: Measurement = {
+    ...measured,
+    tempo: {
+      bpm: 75,
+      sureness: 0.4,
+      alternatives: [{ bpm: 150, sureness: 0.35 }],
+      steady: false,
+      bpmError: null,
+    },
+    key: { ...measured.key!, sureness: 0.2 },
+    loop: { ...measured.loop!, start: 0.2 },
+  };
+  expect(reasonsForALook(doubtful, readName('Groove Em.wav'))).toEqual([
+    'name says E minor, measured D minor',
+    'tempo in doubt: 75 or 150',
+    'key in doubt',
+    'tempo drifts',
+    'not trimmed to bars',
+  ]);
+});

@@ -1,0 +1,49 @@
+import { createResampler, resample } from './resample';
+
+const sine = (hz: number, rate: number, seconds: number) =>
+  Float32Array.from({ length: Math.round(rate * seconds) }, (_, i) =>
+    Math.sin((2 * Math.PI * hz * i) / rate),
+  );
+
+test.each([
+  [44100, 22050],
+  [48000, 44100],
+  [96000, 44100],
+  [8000, 22050],
+])('a tone keeps its place and height from %i to %i Hz', (from, to) => {
+  const out = resample(sine(1000, from, 0.5), from, to);
+  const wanted = sine(1000, to, 0.5);
+  expect(out.length).toBe(wanted.length);
+  let worst = 0;
+  for (let i = 400; i < out.length - 400; i++) worst = Math.max(worst, Math.abs(out[i] - wanted[i]));
+  expect(worst).toBeLessThan(2e-3);
+});
+
+test('an impulse stays at its time', () => {
+  const input = new Float32Array(44100);
+  input[22050] = 1;
+  const out = resample(input, 44100, 22050);
+  const peak = out.reduce((best, value, i) => (value > out[best] ? i : best), 0);
+  expect(peak).toBe(11025);
+});
+
+test('blocks of any size give the same samples as one call', () => {
+  const input = sine(440, 48000, 0.3);
+  const whole = resample(input, 48000, 44100);
+  const resampler = createResampler(48000, 44100);
+  const parts: number[] = [];
+  for (let at = 0; at < input.length; at += 997) parts.push(...resampler.push(input.subarray(at, at + 997)));
+  parts.push(...resampler.finish());
+  expect(parts.length).toBe(whole.length);
+  for (let i = 0; i < whole.length; i += 101) expect(parts[i]).toBeCloseTo(whole[i], 6);
+});
+
+test('a tone above the new limit disappears instead of folding down', () => {
+  const out = resample(sine(15000, 44100, 0.3), 44100, 22050);
+  expect(Math.max(...out.subarray(500, out.length - 500).map(Math.abs))).toBeLessThan(1e-3);
+});
+
+test('impossible rates are refused', () => {
+  expect(() => createResampler(44100, 0)).toThrow(RangeError);
+  expect(() => createResampler(44100.5, 22050)).toThrow(RangeError);
+});

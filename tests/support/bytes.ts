@@ -1,0 +1,10 @@
+/** Bytes as a stream of blocks of an awkward size. */
+export async function* inBlocks(bytes: Uint8Array, size = 7919): AsyncGenerator<Uint8Array> {
+  for (let at = 0; at < bytes.length; at += size) yield bytes.subarray(at, at + size);
+}
+
+export async function joined(blocks: AsyncIterable<Uint8Array>): Promise<Uint8Array> {
+  const parts: Uint8Array[] = [];
+  for await (const block of blocks) parts.push(Uint8Array.from(block));
+  return Uint8Array.from(Buffer.concat(parts));
+}
