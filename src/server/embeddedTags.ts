@@ -10,7 +10,7 @@ export async function readEmbeddedTags(
   format: AudioFormat,
   byteLength: number,
 ): Promise<Reading[]> {
-  const stream = Readable.from(bytes);
+  const stream = Readable.from(bytes, { objectMode: false });
   try {
     const { native } = await parseStream(
       stream,

@@ -60,12 +60,10 @@ export async function measureSample(
       if (!(await finishJob(client, job.jobId, runner))) return;
       await supersedeReadings(client, job.sampleId, ['detector', 'embedded tag']);
       const found = await addReadings(client, job.sampleId, [...detectorReadings(measurement), ...tags]);
-      const older = (await samplesOfOriginal(client, sample.originalId)).filter(
-        ({ sampleId }) => sampleId !== job.sampleId,
-      );
+      const [first] = await samplesOfOriginal(client, sample.originalId);
       const all = (await readingsOf(client, job.sampleId)).filter((reading) => !reading.superseded);
       const needsLook = reasonsForALook(measurement, all);
-      if (older.length) needsLook.push(`same bytes as “${older[0].name}”`);
+      if (first && first.sampleId !== job.sampleId) needsLook.push(`same bytes as “${first.name}”`);
       if (audio.warnings.length) needsLook.push('decoded with warnings');
       await recordMeasured(client, job.sampleId, {
         kind: measurement.kind,

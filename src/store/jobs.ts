@@ -70,20 +70,18 @@ export async function finishJob(on: Queryable, jobId: number, runner: number): P
   return rowCount === 1;
 }
 
-/** Ends a job for good with a reason for the user, which the sample's row then shows. */
-export async function failJob(jobId: number, reason: string): Promise<void> {
-  await transaction(async (client) => {
-    const { rows } = await client.query(
-      "update jobs set state = 'failed', runner = null, error = $2, ended_at = now() where job_id = $1 and state = 'running' returning sample_id",
-      [jobId, reason],
-    );
-    if (rows.length) await blame(client, rows[0].sample_id, reason);
-  });
-}
-
 /** Gives a job back after its thread died; after MOST_ATTEMPTS tries it fails and says so. */
 export async function giveBackJob(jobId: number, why: string): Promise<void> {
   await transaction((client) => returnJobs(client, 'job_id = $1', [jobId], why));
+}
+
+/** Gives a job back that was stopped on purpose: the attempt does not count. */
+export async function releaseJob(jobId: number): Promise<void> {
+  await database().query(
+    `update jobs set state = 'waiting', runner = null, attempts = greatest(0, attempts - 1), stage = '', progress = 0
+      where job_id = $1 and state = 'running'`,
+    [jobId],
+  );
 }
 
 /**

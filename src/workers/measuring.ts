@@ -7,6 +7,7 @@ import {
   claimJob,
   giveBackJob,
   holdRunner,
+  releaseJob,
   reclaimAbandonedJobs,
   reportProgress,
   type ClaimedJob,
@@ -129,8 +130,7 @@ async function main() {
     clearInterval(sweep);
     await listener.close();
     await Promise.all(places.map(({ thread }) => thread.terminate()));
-    for (const { job } of places)
-      if (job) await giveBackJob(job.jobId, 'the measuring process was stopped').catch(logged);
+    for (const { job } of places) if (job) await releaseJob(job.jobId).catch(logged);
     await holder.end();
     await closeDatabase();
     process.exit(0);

@@ -17,6 +17,8 @@ interface DecodedBlock {
   channelData: Float32Array[];
   samplesDecoded: number;
   sampleRate: number;
+  /** Bits of the stored samples, where the decoder tells. */
+  bitDepth?: number;
   errors: { message: string }[];
 }
 
@@ -73,6 +75,7 @@ async function decodeCompressed(
   const decoder = await decoders[format]();
   await decoder.ready;
   const summary: DecodedSummary = { format, sampleRate: 0, channels: 0, frames: 0, warnings: [] };
+  const lossless = format === 'flac' || format === 'ogg-flac';
   let damagedBlocks = 0;
   const hand = (block: DecodedBlock) => {
     damagedBlocks += block.errors.length;
@@ -85,6 +88,8 @@ async function decodeCompressed(
       throw new UndecodableError('The file changes its sample rate or channel count midway.');
     }
     summary.frames += block.samplesDecoded;
+    if (lossless && block.bitDepth)
+      for (const channel of block.channelData) toPowerOfTwoScale(channel, block.bitDepth);
     sink(
       block.channelData.map((channel) => channel.subarray(0, block.samplesDecoded)),
       block.sampleRate,
@@ -103,4 +108,13 @@ async function decodeCompressed(
   if (damagedBlocks > 0)
     summary.warnings.push(`${damagedBlocks} damaged places were passed over while decoding.`);
   return summary;
+}
+
+/**
+ * The FLAC decoder divides by the largest positive value; everything else here by the power of two above
+ * it. Brings its samples to the same scale, so that a FLAC and its WAV are the same audio, sample by sample.
+ */
+function toPowerOfTwoScale(channel: Float32Array, bits: number) {
+  const full = 2 ** (bits - 1);
+  for (let i = 0; i < channel.length; i++) channel[i] = Math.round(channel[i] * (full - 1)) / full;
 }

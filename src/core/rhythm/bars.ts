@@ -1,29 +1,26 @@
 import type { BeatEvidence } from './beatEvidence';
+import { BAR_WEIGHTS, weighed } from './evidenceWeights';
 
 /** How beats form bars: `phase` is the number of beats before the first downbeat. */
 export interface BarHypothesis {
   beatsPerBar: number;
   phase: number;
+  /** Named observations that the score is a weighted sum of. */
+  observations: Record<string, number>;
   score: number;
 }
 
 /**
- * Weights of what makes a beat a downbeat, in standard deviations over the recording's beats. Kick drum and
- * bass come on it, the snare does not; harmony changes there more often than on any other beat.
+ * All ways to group beats into bars of the given sizes, best first. Kick drum and bass come on a downbeat,
+ * the snare does not; harmony changes there more often than on any other beat; the pattern repeats from bar
+ * to bar; and what is sampled usually begins with one: `firstHeard` is the index of the first beat with
+ * sound.
  */
-const WEIGHTS = {
-  low: 0.9,
-  strength: 0.35,
-  harmonicChange: 0.7,
-  broadHarmonicChange: 0.8,
-  backbeat: 0.45,
-  repetition: 1.6,
-};
-/** Bars of four are the commonest in the material that is sampled; three and two need evidence. */
-const METER_PRIOR: Record<number, number> = { 2: -0.9, 3: -0.25, 4: 0, 5: -1.1, 6: -1.1, 7: -1.3 };
-
-/** All ways to group beats into bars of the given sizes, best first. */
-export function barHypotheses(evidence: BeatEvidence, sizes: readonly number[]): BarHypothesis[] {
+export function barHypotheses(
+  evidence: BeatEvidence,
+  sizes: readonly number[],
+  firstHeard: number,
+): BarHypothesis[] {
   const low = standardised(evidence.low);
   const strength = standardised(evidence.strength);
   const bright = standardised(sum(evidence.mid, evidence.high));
@@ -35,19 +32,22 @@ export function barHypotheses(evidence: BeatEvidence, sizes: readonly number[]):
     const repetition = size < evidence.low.length / 2 ? repetitionAt(patterns, size) : 0;
     for (let phase = 0; phase < size; phase++) {
       const contrast = (x: Float64Array) => contrastAt(x, size, phase);
-      const backbeat =
-        size === 4
-          ? (contrastAt(bright, 4, (phase + 1) % 4) + contrastAt(bright, 4, (phase + 3) % 4)) / 2
-          : -contrast(bright) / 2;
-      const score =
-        WEIGHTS.low * contrast(low) +
-        WEIGHTS.strength * contrast(strength) +
-        WEIGHTS.harmonicChange * contrast(change) +
-        WEIGHTS.broadHarmonicChange * contrast(broad) +
-        WEIGHTS.backbeat * backbeat +
-        WEIGHTS.repetition * repetition +
-        (METER_PRIOR[size] ?? -1.5);
-      hypotheses.push({ beatsPerBar: size, phase, score });
+      const observations: Record<string, number> = {
+        low: contrast(low),
+        strength: contrast(strength),
+        harmonicChange: contrast(change),
+        broadHarmonicChange: contrast(broad),
+        brightOn: contrast(bright),
+        backbeat:
+          size === 4
+            ? (contrastAt(bright, 4, (phase + 1) % 4) + contrastAt(bright, 4, (phase + 3) % 4)) / 2
+            : 0,
+        repetition,
+        first: firstHeard % size === phase ? 1 : 0,
+        [`size${size}`]: 1,
+      };
+      const score = weighed(observations, BAR_WEIGHTS);
+      hypotheses.push({ beatsPerBar: size, phase, observations, score });
     }
   }
   return hypotheses.sort((a, b) => b.score - a.score);

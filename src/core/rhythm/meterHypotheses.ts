@@ -6,7 +6,7 @@ import type { Onset } from './onsets';
 import { fitSteady, type SteadyFit } from './steadyFit';
 import { tempoCandidates } from './tempoCandidates';
 import type { Periodicity } from './tempogram';
-import { LEVEL_WEIGHTS } from './levelWeights';
+import { LEVEL_WEIGHTS, weighed } from './evidenceWeights';
 
 /** What the caller allows and prefers. */
 export interface RhythmOptions {
@@ -24,6 +24,8 @@ export interface RhythmHypothesis {
   steady: boolean;
   fit: SteadyFit | null;
   bar: BarHypothesis;
+  /** All ways to form bars, best first. */
+  bars: BarHypothesis[];
   barSureness: number;
   beatUnit: number;
   /** Named observations that the score is a weighted sum of. */
@@ -50,6 +52,7 @@ export function rhythmHypotheses(
   options: RhythmOptions = {},
 ): RhythmHypothesis[] {
   const seconds = features.frames / FRAME_RATE;
+  const soundStart = onsets[0]?.time ?? 0;
   const inRange = (bpm: number) => !options.range || (bpm >= options.range.low && bpm <= options.range.high);
   let candidates = tempoCandidates(periodic, CANDIDATES);
   if (options.range) {
@@ -68,35 +71,34 @@ export function rhythmHypotheses(
   const hypotheses: RhythmHypothesis[] = [];
   for (const candidate of candidates) {
     if (60 / candidate.bpm > seconds / 2) continue;
-    const { beats, fit, steady } = layBeats(features, onsets, candidate.bpm, seconds);
-    if (beats.length < 2) continue;
-    const bpm = steady && fit ? fit.bpm : typicalBpm(beats);
-    if (!inRange(bpm) && !inRange(Math.round(bpm * 10) / 10)) continue;
-    const evidence = beatEvidence(features, chroma, beats);
-    const observations = observe(features, periodic, beats, bpm, candidate.salience / strongest);
-    const compound = observations.third > observations.half * 1.25 && bpm < 100;
-    const sizes = options.meter ? [options.meter.beatsPerBar] : compound ? [2, 3, 4] : [3, 4];
-    const bars = barHypotheses(evidence, sizes);
-    const best = bars[0];
-    const beliefs = bars.map((bar) => Math.exp(3 * (bar.score - best.score)));
-    observations.bars = best.score;
-    observations.constant = 1;
-    const score = Object.entries(LEVEL_WEIGHTS).reduce(
-      (sum, [name, weight]) => sum + weight * (observations[name] ?? 0),
-      0,
-    );
-    hypotheses.push({
-      bpm,
-      beats,
-      steady,
-      fit,
-      bar: best,
-      barSureness: 1 / beliefs.reduce((a, b) => a + b, 0),
-      beatUnit: options.meter?.beatUnit ?? 4,
-      observations,
-      score,
-      sureness: 0,
-    });
+    for (const { beats, fit, steady } of layBeats(features, onsets, candidate.bpm, seconds)) {
+      if (beats.length < 2) continue;
+      const bpm = steady && fit ? fit.bpm : typicalBpm(beats);
+      if (!inRange(bpm) && !inRange(Math.round(bpm * 10) / 10)) continue;
+      const evidence = beatEvidence(features, chroma, beats);
+      const observations = observe(features, periodic, beats, bpm, candidate.salience / strongest);
+      const compound = observations.third > observations.half + 0.2 && bpm < 130;
+      const sizes = options.meter ? [options.meter.beatsPerBar] : compound ? [2, 3, 4] : [3, 4];
+      const bars = barHypotheses(evidence, sizes, firstHeard(beats, soundStart, 60 / bpm));
+      const best = bars[0];
+      const beliefs = bars.map((bar) => Math.exp(bar.score - best.score));
+      observations.bars = best.score;
+      observations.constant = 1;
+      const score = weighed(observations, LEVEL_WEIGHTS);
+      hypotheses.push({
+        bpm,
+        beats,
+        steady,
+        fit,
+        bar: best,
+        bars,
+        barSureness: 1 / beliefs.reduce((a, b) => a + b, 0),
+        beatUnit: options.meter?.beatUnit ?? 4,
+        observations,
+        score,
+        sureness: 0,
+      });
+    }
   }
   hypotheses.sort((a, b) => b.score - a.score);
   const beliefs = hypotheses.map((hypothesis) => Math.exp(hypothesis.score - hypotheses[0].score));
@@ -105,10 +107,24 @@ export function rhythmHypotheses(
   return hypotheses;
 }
 
+/** Index of the first beat that is not clearly before the first hit. */
+function firstHeard(beats: Float64Array, soundStart: number, period: number): number {
+  return Math.max(
+    0,
+    beats.findIndex((beat) => beat >= soundStart - 0.2 * period),
+  );
+}
+
 /** How much of the moving grid's evidence the steady one must explain to be taken: steadiness is the rule. */
 const STEADY_SHARE = 0.88;
 
-function layBeats(features: OnsetFeatures, onsets: readonly Onset[], bpm: number, seconds: number) {
+/** The ways to lay beats at a tempo: a steady grid on the beat or on the off-beat, or one that follows the player. */
+function layBeats(
+  features: OnsetFeatures,
+  onsets: readonly Onset[],
+  bpm: number,
+  seconds: number,
+): { beats: Float64Array; fit: SteadyFit | null; steady: boolean }[] {
   const stiff = trackBeats(features.strength, bpm, STIFF);
   const fit = fitSteady(onsets, stiff);
   const steadyBeats = fit ? gridBeats(fit.anchor, 60 / fit.bpm, seconds) : null;
@@ -116,8 +132,14 @@ function layBeats(features: OnsetFeatures, onsets: readonly Onset[], bpm: number
   const steadyShare = steadyBeats
     ? meanStrength(features, steadyBeats) / Math.max(1e-9, meanStrength(features, supple))
     : 0;
-  if (fit && steadyBeats && steadyShare >= STEADY_SHARE) return { beats: steadyBeats, fit, steady: true };
-  return { beats: supple, fit, steady: false };
+  if (!fit || !steadyBeats || steadyShare < STEADY_SHARE) return [{ beats: supple, fit, steady: false }];
+  // Where off-beats are as strong as beats the tracker may sit on either: both stand to be judged.
+  const shifted = { ...fit, anchor: fit.anchor + 30 / fit.bpm };
+  return [fit, shifted].map((grid) => ({
+    beats: gridBeats(grid.anchor, 60 / grid.bpm, seconds),
+    fit: grid,
+    steady: true,
+  }));
 }
 
 /** Beats of a steady grid that fall inside the recording (with 30 ms of grace at its beginning). */

@@ -1,0 +1,165 @@
+import { readFileSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { loopFile, measured, one, openOnBench, pull, row, takeIn, tempo } from './support';
+
+/** 100 BPM, four bars, the one at 0.3 s, 10.2 s long. */
+const BPM = 100;
+const ONE = 0.3;
+const DURATION = 10.2;
+const rope = (name: string, seed: number) => loopFile(name, { bpm: BPM, bars: 4, one: ONE, tail: 0.3, seed });
+
+test('from a dropped file to a proved, saved entry that is found again', async ({ page }) => {
+  await takeIn(page, [rope('Rope Ladder 200 bpm.wav', 101)]);
+  await measured(page, 'Rope Ladder');
+  await expect(row(page, 'Rope Ladder')).toContainText('name says 200, measured 100: double?');
+
+  await openOnBench(page, 'Rope Ladder 200 bpm.wav');
+  expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.02);
+  expect(Math.abs((await one(page)) - ONE)).toBeLessThan(0.005);
+  await expect(page.getByTestId('grid-verdict')).toContainText('fits');
+
+  // The name's reading is chosen: the double. Then back by the key for half.
+  await page.getByRole('button', { name: '200', exact: true }).click();
+  await expect(page.getByTestId('tempo')).toHaveText('200.000');
+  await page.keyboard.press('h');
+  await expect(page.getByTestId('tempo')).toHaveText('100.000');
+
+  // Sounds, and is heard with the click.
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  await page.waitForTimeout(600);
+  await page.keyboard.press('Space');
+
+  await page.getByRole('tab', { name: 'Proof' }).click();
+  for (const place of ['beginning', 'middle', 'end'])
+    await page.getByRole('button', { name: `Listen at the ${place}` }).click();
+  await page.getByRole('radio', { name: 'on', exact: true }).click();
+  await page.getByLabel('Signed by').fill('Ada Wilmot');
+  await page.getByRole('button', { name: 'Sign the proof' }).click();
+  await expect(page.getByRole('list', { name: 'Proofs' })).toContainText('Ada Wilmot');
+  await expect(page.getByRole('list', { name: 'Proofs' })).toContainText('heard at 3 of 3 places');
+  await page.keyboard.press('Space');
+
+  await page.getByRole('tab', { name: 'Tags' }).click();
+  await page.getByRole('button', { name: 'drums', exact: true }).click();
+  await page.getByLabel('Free words, with Enter').fill('marionette');
+  await page.getByLabel('Free words, with Enter').press('Enter');
+  await expect(page.getByRole('button', { name: 'Remove marionette' })).toBeVisible();
+  await page.getByRole('button', { name: 'Save to the Shelf' }).click();
+  await expect(page.getByRole('button', { name: 'Take off the Shelf' })).toBeVisible();
+
+  await page.getByRole('link', { name: 'Shelf' }).click();
+  await page.getByLabel('Search the Shelf').fill('marionette');
+  await expect(row(page, 'Rope Ladder')).toBeVisible();
+  await page.getByLabel('Search the Shelf').fill('');
+  await page.getByLabel('Tempo from').fill('99');
+  await page.getByLabel('Tempo to').fill('101');
+  await expect(row(page, 'Rope Ladder')).toBeVisible();
+  await page.getByLabel('Tempo to').fill('99.5');
+  await expect(row(page, 'Rope Ladder')).toBeHidden();
+  await page.getByLabel('Tempo to').fill('');
+  await page.getByRole('button', { name: /^drums/ }).click();
+  await row(page, 'Rope Ladder').getByRole('button', { name: /^Play/ }).click();
+  await expect(row(page, 'Rope Ladder').getByRole('button', { name: /^Stop/ })).toBeVisible();
+
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Tagged copy of Rope Ladder 200 bpm.wav' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('Rope Ladder 200 bpm 100 bpm.wav');
+  const bytes = readFileSync(await download.path());
+  expect(bytes.includes('TBPM') && bytes.includes('smpl') && bytes.includes('cue ')).toBe(true);
+});
+
+test('a late one is put right in one pull, a wrong tempo in another, and undo goes back exactly', async ({
+  page,
+}) => {
+  await takeIn(page, [rope('Crooked Ladder.wav', 102)]);
+  await measured(page, 'Crooked Ladder');
+  await openOnBench(page, 'Crooked Ladder.wav');
+  const trueOne = await one(page);
+
+  // Spoil it by keys: 40 ms late is called late, one step of the history for the whole gesture.
+  for (let i = 0; i < 4; i++) await page.keyboard.press('.');
+  await expect(page.getByTestId('grid-verdict')).toContainText('The one is off');
+  await expect(page.getByRole('button', { name: /Undo: the one to/ })).toBeEnabled();
+  expect(await one(page)).toBeCloseTo(trueOne + 0.04, 4);
+
+  // One pull near the hit snaps onto its attack.
+  await pull(page, trueOne + 0.04, trueOne + 0.01, DURATION);
+  await expect(page.getByTestId('grid-verdict')).toContainText('fits');
+  expect(Math.abs((await one(page)) - ONE)).toBeLessThan(0.005);
+
+  // A tempo that is 0.7 BPM off, typed; bar 4 is pulled onto its hit and the one stays.
+  await page.getByLabel('Type a tempo in BPM').fill('100.7');
+  await page.getByLabel('Type a tempo in BPM').press('Enter');
+  await expect(page.getByTestId('tempo')).toHaveText('100.700');
+  await expect(page.getByTestId('grid-verdict')).toContainText('The tempo is off');
+  const oneBefore = await one(page);
+  const bar4 = oneBefore + (12 * 60) / 100.7;
+  await pull(page, bar4, oneBefore + 12 * 0.6, DURATION);
+  await expect(page.getByTestId('grid-verdict')).toContainText('fits');
+  expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.05);
+  expect(await one(page)).toBe(oneBefore);
+  await expect(page.getByRole('row').filter({ hasText: 'pins' })).toContainText('agrees');
+
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('tempo')).toHaveText('100.700');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('one')).toHaveText(`${trueOne.toFixed(4)} s`);
+  await expect(page.getByRole('button', { name: 'Nothing to undo' })).toBeDisabled();
+  await page.reload();
+  await page.keyboard.press('Control+Shift+Z');
+  await expect(page.getByTestId('one')).toHaveText(`${(trueOne + 0.04).toFixed(4)} s`);
+});
+
+test('tapping with a missed tap gives a tempo with its doubt, and can be taken', async ({ page }) => {
+  await takeIn(page, [rope('Tapped Ladder.wav', 103)]);
+  await measured(page, 'Tapped Ladder');
+  await openOnBench(page, 'Tapped Ladder.wav');
+  const begin = Date.now();
+  for (let beat = 0; beat < 14; beat++) {
+    if (beat === 6) continue;
+    await page.waitForTimeout(Math.max(0, begin + beat * 500 - Date.now()));
+    await page.keyboard.press('t');
+  }
+  const said = await page.getByTestId('taps').textContent();
+  const bpm = Number(/^[\d.]+/.exec(said!)![0]);
+  expect(Math.abs(bpm - 120)).toBeLessThan(2);
+  expect(said).toMatch(/±\d/);
+  await page.getByRole('button', { name: 'Use' }).click();
+  expect(Math.abs((await tempo(page)) - bpm)).toBeLessThan(0.01);
+  await expect(page.getByRole('row').filter({ hasText: 'taps' }).first()).toContainText('%');
+});
+
+test('a broken file stays in the list with its reason, a duplicate and a second drop are said', async ({
+  page,
+}) => {
+  const good = rope('Whole.wav', 104);
+  await takeIn(page, [good, { name: 'Torn.wav', bytes: good.bytes.subarray(0, 30) }]);
+  await expect(row(page, 'Torn.wav')).toContainText('The WAV file ends inside its format.');
+  await measured(page, 'Whole.wav');
+  await takeIn(page, [good, { name: 'Whole again.wav', bytes: good.bytes }]);
+  await expect(page.getByRole('region', { name: 'Files on their way in' })).toContainText('is here already');
+  await expect(page.getByRole('region', { name: 'Files on their way in' })).toContainText(
+    'has the same bytes as “Whole.wav”',
+  );
+  await expect(row(page, 'Whole again.wav')).toContainText('same bytes as “Whole.wav”');
+});
+
+test('a file beyond the limit is refused early, by name', async ({ page }) => {
+  await takeIn(page, [{ name: 'Too long.wav', bytes: new Uint8Array(42 * 1024 * 1024) }]);
+  await expect(page.getByRole('region', { name: 'Files on their way in' })).toContainText(
+    '“Too long.wav” is larger than 40 MB',
+  );
+});
+
+test('“?” lists the keys of the screen', async ({ page }) => {
+  await page.goto('/intake');
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('Open on the Bench');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toBeHidden();
+});

@@ -1,0 +1,86 @@
+import { encodeWave } from '@/core/formats/encodeWave';
+import { readEntry } from '@/server/entry';
+import { measureAgain } from '@/server/measureAgain';
+import { settle } from '@/server/settle';
+import { closeDatabase, database } from '@/store/database';
+import { claimJob, enqueueMeasurement, MOST_ATTEMPTS } from '@/store/jobs';
+import { drumFile } from '../support/files';
+import { bring, emptyLibrary, measureAll, measuredLoop } from '../support/library';
+
+beforeEach(emptyLibrary);
+afterAll(closeDatabase);
+
+test('a file that was taken in is measured, with readings from every source', async () => {
+  const { sampleId } = await bring('Rain Dance 200 bpm Am.wav', drumFile({ bpm: 100, bars: 4, one: 0.2 }));
+  await measureAll();
+  const entry = await readEntry(sampleId);
+  expect(entry.summary).toMatchObject({
+    standing: 'measured',
+    kind: 'loop',
+    format: 'wav',
+    sampleRate: 44100,
+    channels: 2,
+    job: null,
+  });
+  expect(Math.abs(entry.settled.grid!.tempoBpm - 100)).toBeLessThan(0.02);
+  expect(Math.abs(entry.settled.grid!.one - 0.2)).toBeLessThan(0.005);
+  expect(entry.settled.key).toEqual({ none: true });
+  expect(new Set(entry.readings.map(({ source }) => source))).toEqual(new Set(['detector', 'file name']));
+  expect(entry.summary.needsLook).toContain('name says 200, measured 100: double?');
+  expect(entry.summary.thumbnail!.length).toBeGreaterThan(300);
+  const settledTempo = entry.readings.find(({ readingId }) => readingId === entry.settled.chosen.tempo);
+  expect(settledTempo).toMatchObject({ property: 'tempo', source: 'detector', rank: 0 });
+});
+
+test('a file that cannot be decoded stays with its reason', async () => {
+  const { sampleId } = await bring('notes.wav', new TextEncoder().encode('not a sound at all. '.repeat(40)));
+  await measureAll();
+  const entry = await readEntry(sampleId);
+  expect(entry.summary).toMatchObject({
+    standing: 'arrived',
+    job: null,
+    fault: expect.stringMatching(/looks like text/),
+  });
+});
+
+test('the same bytes under another name share one original and are said to be duplicates', async () => {
+  const bytes = drumFile({ bpm: 100, bars: 2 });
+  const first = await bring('one.wav', bytes);
+  const second = await bring('two.wav', bytes);
+  const again = await bring('one.wav', bytes);
+  expect(second).toMatchObject({ outcome: 'duplicate', sameAs: 'one.wav' });
+  expect(again).toMatchObject({ outcome: 'already here', sampleId: first.sampleId });
+  expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(1);
+  await measureAll();
+  expect((await readEntry(second.sampleId)).summary.needsLook).toContain('same bytes as “one.wav”');
+  expect((await readEntry(first.sampleId)).summary.needsLook.join()).not.toContain('same bytes');
+});
+
+test('measuring again adds readings and never overwrites a curator’s choice', async () => {
+  const sampleId = await measuredLoop();
+  const before = await readEntry(sampleId);
+  const grid = { ...before.settled.grid!, tempoBpm: 50 };
+  await settle(sampleId, { base: before.sequence, words: 'half', patch: { grid } });
+  await measureAgain(sampleId, { range: { low: 150, high: 220 } });
+  await measureAll();
+  const after = await readEntry(sampleId);
+  expect(after.settled.grid!.tempoBpm).toBe(50);
+  const detector = after.readings.filter(
+    ({ source, property, rank }) => source === 'detector' && property === 'tempo' && rank === 0,
+  );
+  expect(detector.map(({ superseded }) => superseded)).toEqual([true, false]);
+  expect(detector[1].value).toBeCloseTo(200, 0);
+});
+
+test('claims at the same time never get the same job, and urgent ones come first', async () => {
+  const ids: string[] = [];
+  for (let i = 0; i < 6; i++)
+    ids.push((await bring(`${i}.wav`, encodeWave([new Float32Array(100 + i)], 8000))).sampleId);
+  await enqueueMeasurement(database(), ids[4], {}, 10);
+  const claimed = await Promise.all(ids.map((_, i) => claimJob(100 + i)));
+  expect(new Set(claimed.map((job) => job!.jobId)).size).toBe(6);
+  expect(await claimJob(99)).toBeNull();
+  await database().query("update jobs set state = 'waiting', runner = null, attempts = 0");
+  expect((await claimJob(1))!.sampleId).toBe(ids[4]);
+  expect(MOST_ATTEMPTS).toBeGreaterThan(1);
+});

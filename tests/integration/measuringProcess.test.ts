@@ -1,0 +1,110 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { setTimeout as sleep } from 'node:timers/promises';
+import { encodeWave } from '@/core/formats/encodeWave';
+import { randomFrom } from '@/demo/random';
+import { closeDatabase, database } from '@/store/database';
+import { cancelMeasurement, MOST_ATTEMPTS } from '@/store/jobs';
+import { drumFile } from '../support/files';
+import { bring, emptyLibrary } from '../support/library';
+
+/** The real process, as `npm start` runs it, and what it does when it is killed. */
+const processes: ChildProcess[] = [];
+
+function startMeasuring(): ChildProcess {
+  const child = spawn(process.execPath, ['build/measuring.mjs'], {
+    stdio: 'ignore',
+    env: { ...process.env, GRENTO_THREADS: '2' },
+  });
+  processes.push(child);
+  return child;
+}
+
+async function ended(child: ChildProcess) {
+  if (child.exitCode === null && child.signalCode === null)
+    await new Promise((resolve) => child.once('exit', resolve));
+}
+
+/** Long enough that it is still being measured when it is killed. */
+function longNoise(seed: number): Uint8Array {
+  const random = randomFrom(seed);
+  return encodeWave([Float32Array.from({ length: 44100 * 240 }, () => random() - 0.5)], 44100);
+}
+
+async function until(condition: () => Promise<boolean>, seconds = 40) {
+  for (const end = Date.now() + seconds * 1000; Date.now() < end; await sleep(60))
+    if (await condition()) return;
+  throw new Error('it did not come to pass');
+}
+
+const job = async (sampleId: string) =>
+  (
+    await database().query(
+      'select state, attempts, runner, error from jobs where sample_id = $1 order by job_id desc limit 1',
+      [sampleId],
+    )
+  ).rows[0];
+
+beforeEach(emptyLibrary);
+afterEach(async () => {
+  for (const child of processes.splice(0)) {
+    child.kill('SIGKILL');
+    await ended(child);
+  }
+});
+afterAll(closeDatabase);
+
+test('it measures what arrives while it runs, woken by notification', async () => {
+  startMeasuring();
+  await sleep(1500);
+  const { sampleId } = await bring('late.wav', drumFile({ bpm: 120, bars: 2 }));
+  await until(async () => (await job(sampleId)).state === 'done', 15);
+});
+
+test('a job whose process is killed is done by another one', async () => {
+  const { sampleId } = await bring('long.wav', longNoise(1));
+  const first = startMeasuring();
+  await until(async () => (await job(sampleId)).state === 'running');
+  first.kill('SIGKILL');
+  await ended(first);
+  expect((await job(sampleId)).state).toBe('running');
+  startMeasuring();
+  await until(async () => (await job(sampleId)).state === 'done');
+  expect((await job(sampleId)).attempts).toBe(2);
+});
+
+test('a file that takes its process down each time fails after its tries and says why', async () => {
+  const { sampleId } = await bring('poison.wav', longNoise(2));
+  for (let attempt = 1; attempt <= MOST_ATTEMPTS; attempt++) {
+    const child = startMeasuring();
+    await until(async () => {
+      const { state, attempts } = await job(sampleId);
+      return state === 'running' && attempts === attempt;
+    });
+    child.kill('SIGKILL');
+    await ended(child);
+  }
+  startMeasuring();
+  await until(async () => (await job(sampleId)).state === 'failed');
+  expect((await job(sampleId)).error).toMatch(/tried 3 times.*process ended/);
+  const { rows } = await database().query('select fault from samples where sample_id = $1', [sampleId]);
+  expect(rows[0].fault).toMatch(/tried 3 times/);
+});
+
+test('a cancelled measurement stops, and the thread goes on with the next file', async () => {
+  const { sampleId } = await bring('unwanted.wav', longNoise(3));
+  startMeasuring();
+  await until(async () => (await job(sampleId)).state === 'running');
+  await cancelMeasurement(sampleId);
+  const next = await bring('wanted.wav', drumFile({ bpm: 90, bars: 2 }));
+  await until(async () => (await job(next.sampleId)).state === 'done');
+  expect((await job(sampleId)).state).toBe('cancelled');
+});
+
+test('stopped in order, it gives its jobs back without counting against them', async () => {
+  const { sampleId } = await bring('long.wav', longNoise(4));
+  const child = startMeasuring();
+  await until(async () => (await job(sampleId)).state === 'running');
+  child.kill('SIGTERM');
+  await ended(child);
+  expect(await job(sampleId)).toMatchObject({ state: 'waiting', attempts: 0 });
+});

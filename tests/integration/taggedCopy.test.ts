@@ -1,0 +1,131 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { parseBuffer } from 'music-metadata';
+import { byteReader } from '@/core/formats/byteReader';
+import { decodeAudio } from '@/core/formats/decode';
+import { encodeAiff } from '@/core/formats/encodeAiff';
+import { listWaveChunks } from '@/core/formats/waveChunks';
+import { originalRange } from '@/server/originalRange';
+import { settle } from '@/server/settle';
+import { readEntry } from '@/server/entry';
+import { taggedCopy } from '@/server/taggedCopy';
+import { readEmbeddedTags } from '@/server/embeddedTags';
+import { closeDatabase } from '@/store/database';
+import { inBlocks, joined, sameBytes } from '../support/bytes';
+import { encoded } from '../support/encoders';
+import { drumFile } from '../support/files';
+import { bring, emptyLibrary, measureAll } from '../support/library';
+import { drums } from '../support/music';
+
+beforeEach(emptyLibrary);
+afterAll(closeDatabase);
+
+const wav = drumFile({ bpm: 100, bars: 4, one: 0.2 });
+const stage = drums({ bpm: 100, bars: 4, one: 0.2 });
+
+async function pcm(bytes: Uint8Array) {
+  const samples: number[] = [];
+  const { format } = await decodeAudio(inBlocks(bytes, 65536), (block) =>
+    block.forEach((channel) => {
+      for (const value of channel) samples.push(value);
+    }),
+  );
+  return { format, samples };
+}
+
+test.each([
+  ['wav', wav],
+  ['aiff', encodeAiff([stage.left, stage.right], 44100)],
+  ['flac', encoded(wav, 'flac')],
+  ['mp3', encoded(wav, 'mp3')],
+  ['ogg', encoded(wav, 'ogg')],
+  ['opus', encoded(wav, 'opus')],
+])('a tagged %s carries tempo and key, its audio untouched', async (extension, bytes) => {
+  const { sampleId } = await bring(`rope.${extension}`, bytes);
+  await measureAll();
+  const entry = await readEntry(sampleId);
+  await settle(sampleId, {
+    base: entry.sequence,
+    words: 'settled',
+    patch: { grid: { ...entry.settled.grid!, tempoBpm: 87.235 }, key: { tonic: 6, mode: 'minor' } },
+  });
+  const copy = await taggedCopy(sampleId);
+  expect(copy.name).toBe(`rope 87.24 bpm F#m.${extension}`);
+  const out = await joined(copy.bytes);
+  expect(out.length).toBe(copy.byteLength);
+
+  const before = await pcm(bytes);
+  const after = await pcm(out);
+  expect(after.samples.length).toBe(before.samples.length);
+  expect(after.samples.every((value, i) => value === before.samples[i])).toBe(true);
+
+  const readings = await readEmbeddedTags(inBlocks(out), after.format, out.length);
+  expect(readings.find(({ property }) => property === 'tempo')?.value).toBe(87.235);
+  expect(readings.find(({ property }) => property === 'key')?.value).toEqual({ tonic: 6, mode: 'minor' });
+  // The original stays as it was.
+  expect(sameBytes(await joined((await originalRange(sampleId, null)).bytes), bytes)).toBe(true);
+});
+
+test('WAV also gets loop points and a cue at every bar, and keeps chunks that nobody knows', async () => {
+  const strange = Uint8Array.from(
+    [...'PuPt'].map((c) => c.charCodeAt(0)).concat([5, 0, 0, 0, 9, 8, 7, 6, 5, 0]),
+  );
+  const withStrange = Uint8Array.from([...wav, ...strange]);
+  new DataView(withStrange.buffer).setUint32(4, withStrange.length - 8, true);
+  const { sampleId } = await bring('rope.wav', withStrange);
+  await measureAll();
+  const out = await joined((await taggedCopy(sampleId)).bytes);
+  const chunks = await listWaveChunks(byteReader(inBlocks(out)));
+  expect(new DataView(out.buffer).getUint32(4, true)).toBe(out.length - 8);
+  const bodyOf = (id: string) => {
+    const { offset, size } = chunks.find((chunk) => chunk.id === id)!;
+    return new DataView(out.buffer, offset + 8, size);
+  };
+  expect([...new Uint8Array(out.buffer, chunks.find(({ id }) => id === 'PuPt')!.offset + 8, 5)]).toEqual([
+    9, 8, 7, 6, 5,
+  ]);
+  const { grid } = (await readEntry(sampleId)).settled;
+  const loop = bodyOf('smpl');
+  expect(loop.getUint32(44, true)).toBe(Math.round(grid!.one * 44100));
+  expect(Math.abs(loop.getUint32(48, true) + 1 - (0.2 + 9.6) * 44100)).toBeLessThan(250);
+  const cue = bodyOf('cue ');
+  expect(cue.getUint32(0, true)).toBe(4);
+  expect(cue.getUint32(4 + 24 + 20, true)).toBe(Math.round((grid!.one + 240 / grid!.tempoBpm) * 44100));
+  // Another reader agrees that this is a sound file.
+  expect((await parseBuffer(out, { mimeType: 'audio/wav' })).format).toMatchObject({
+    sampleRate: 44100,
+    numberOfChannels: 2,
+  });
+});
+
+test('tags are no obstacle to other programs', async () => {
+  const { sampleId } = await bring('rope.flac', encoded(wav, 'flac'));
+  await measureAll();
+  const folder = mkdtempSync(join(tmpdir(), 'grento-test-'));
+  const path = join(folder, 'copy.flac');
+  writeFileSync(path, await joined((await taggedCopy(sampleId)).bytes));
+  // The reference decoder checks the audio's own checksum.
+  execFileSync('flac', ['--test', '--silent', path]);
+  rmSync(folder, { recursive: true });
+});
+
+test('ranges of the original are answered as asked', async () => {
+  const { sampleId } = await bring('rope.wav', wav);
+  const part = async (range: string) => {
+    const { from, to, partial, bytes } = await originalRange(sampleId, range);
+    return { from, to, partial, bytes: await joined(bytes) };
+  };
+  expect(await part('bytes=10-19')).toEqual({ from: 10, to: 20, partial: true, bytes: wav.subarray(10, 20) });
+  expect((await part('bytes=-5')).bytes).toEqual(wav.subarray(-5));
+  expect((await part(`bytes=${wav.length - 3}-`)).bytes).toEqual(wav.subarray(-3));
+  expect((await part('lines=1-2')).partial).toBe(false);
+  await expect(originalRange(sampleId, `bytes=${wav.length}-`)).rejects.toThrow(/outside/);
+});
+
+test('what is no audio cannot be tagged, and says which file', async () => {
+  const { sampleId } = await bring('notes.wav', new TextEncoder().encode('cue sheet '.repeat(50)));
+  await measureAll();
+  await expect(taggedCopy(sampleId)).rejects.toThrow(/“notes.wav”/);
+});
