@@ -30,18 +30,20 @@ export function beatEvidence(
   const count = beats.length;
   const at = (register: Float32Array) =>
     Float64Array.from({ length: count }, (_, k) => strongestNear(register, beats[k], REACH_FRAMES));
-  const segment = (k: number, span: number) =>
-    meanChroma(chroma, timeOfBeat(beats, k), timeOfBeat(beats, k + span));
-  const change = (span: number) =>
-    Float64Array.from({ length: count }, (_, k) => 1 - cosine(segment(k - span, span), segment(k, span)));
   return {
     low: at(features.low),
     mid: at(features.mid),
     high: at(features.high),
     strength: at(features.strength),
-    harmonicChange: change(1),
-    broadHarmonicChange: change(2),
+    harmonicChange: harmonicChangeAt(chroma, beats, 1),
+    broadHarmonicChange: harmonicChangeAt(chroma, beats, 2),
   };
+}
+
+/** Harmony over `span` beats after each beat against that over as many before it: 0 (same) … 1. */
+export function harmonicChangeAt(chroma: ChromaFrames, beats: ArrayLike<number>, span: number): Float64Array {
+  const segment = (k: number) => meanChroma(chroma, timeOfBeat(beats, k), timeOfBeat(beats, k + span));
+  return Float64Array.from({ length: beats.length }, (_, k) => 1 - cosine(segment(k - span), segment(k)));
 }
 
 /** Largest value within `reach` frames of a time. */

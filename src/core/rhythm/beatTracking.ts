@@ -34,6 +34,8 @@ export function trackBeats(evidence: Float32Array, bpm: number, freedom: BeatFre
       change[a * intervals + b] = freedom.changeCost * (apart / period) ** 1.5 * 4;
     }
   }
+  // A larger jump from one beat to the next costs more than any beat's evidence can repay.
+  const farthest = Math.ceil(0.08 * period) + 1;
   const offset = Float64Array.from(
     { length: intervals },
     (_, a) => 6 * Math.log((shortest + a) / period) ** 2,
@@ -56,7 +58,8 @@ export function trackBeats(evidence: Float32Array, bpm: number, freedom: BeatFre
       const row = previous * intervals;
       let bestScore = -Infinity;
       let bestFrom = -1;
-      for (let b = 0; b < intervals; b++) {
+      const last = Math.min(intervals - 1, a + farthest);
+      for (let b = Math.max(0, a - farthest); b <= last; b++) {
         const candidate = score[row + b] - change[a * intervals + b];
         if (candidate > bestScore) {
           bestScore = candidate;

@@ -1,5 +1,5 @@
 import { barHypotheses, type BarHypothesis } from './bars';
-import { beatEvidence, strongestNear, type ChromaFrames } from './beatEvidence';
+import { beatEvidence, harmonicChangeAt, strongestNear, type ChromaFrames } from './beatEvidence';
 import { STIFF, SUPPLE, trackBeats } from './beatTracking';
 import { FRAME_RATE, type OnsetFeatures } from './onsetFeatures';
 import type { Onset } from './onsets';
@@ -83,6 +83,8 @@ export function rhythmHypotheses(
       const best = bars[0];
       const beliefs = bars.map((bar) => Math.exp(bar.score - best.score));
       observations.bars = best.score;
+      observations.startsOn = beats.some((beat) => Math.abs(beat - soundStart) < 0.05) ? 1 : 0;
+      observations.changeOn = meanOf(evidence.harmonicChange) - meanOf(offBeatChange(chroma, beats));
       observations.constant = 1;
       const score = weighed(observations, LEVEL_WEIGHTS);
       hypotheses.push({
@@ -105,6 +107,19 @@ export function rhythmHypotheses(
   const sum = beliefs.reduce((a, b) => a + b, 0);
   hypotheses.forEach((hypothesis, i) => (hypothesis.sureness = beliefs[i] / sum));
   return hypotheses;
+}
+
+/** How much the harmony changes between beats. */
+function offBeatChange(chroma: ChromaFrames, beats: Float64Array): Float64Array {
+  return harmonicChangeAt(
+    chroma,
+    beats.map((beat, k) => (beat + (beats[k + 1] ?? 2 * beat - beats[k - 1])) / 2),
+    1,
+  );
+}
+
+function meanOf(x: Float64Array): number {
+  return x.length ? x.reduce((a, b) => a + b, 0) / x.length : 0;
 }
 
 /** Index of the first beat that is not clearly before the first hit. */

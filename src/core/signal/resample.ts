@@ -49,16 +49,24 @@ export function createResampler(rateIn: number, rateOut: number): Resampler {
     const end = bufferStart + buffer.length;
     const room = Math.max(0, Math.ceil(((end - halfTaps) * up) / down) - produced + 2);
     const out = new Float32Array(Math.min(room, Math.max(0, until - produced)));
+    // Locals: the inner loop runs for every tap of every sample.
+    const source = buffer;
+    const start = bufferStart;
     let n = 0;
     while (n < out.length) {
       const position = produced * down;
       const centre = Math.floor(position / up);
       if (centre + halfTaps >= end) break;
       const filter = phases[position - centre * up];
-      const from = centre - halfTaps + 1 - bufferStart;
+      const from = centre - halfTaps + 1 - start;
+      // Two sums side by side: one alone would wait for itself at every addition. The count of taps is even.
       let sum = 0;
-      for (let t = 0; t < taps; t++) sum += buffer[from + t] * filter[t];
-      out[n++] = sum;
+      let other = 0;
+      for (let t = 0; t < filter.length; t += 2) {
+        sum += source[from + t] * filter[t];
+        other += source[from + t + 1] * filter[t + 1];
+      }
+      out[n++] = sum + other;
       produced++;
     }
     return n === out.length ? out : out.slice(0, n);

@@ -7,6 +7,7 @@ import { barTime, beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { player } from '../audio/player';
 import { usePlayer } from '../audio/usePlayer';
 import { percentText } from '../pieces/figures';
+import { keepKeysFree } from '../pieces/pressedByMouse';
 import { rememberOnBench } from '../shell/lastOnBench';
 import { BenchHead } from './BenchHead';
 import { DriftStrip } from './DriftStrip';
@@ -140,6 +141,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
               {['Readings', 'Proof', 'Tags', 'History'].map((name) => (
                 <Tab
                   key={name}
+                  onMouseDown={keepKeysFree}
                   className={({ selected }) =>
                     clsx(
                       'flex-1 border-b-2 py-1.5 text-small',

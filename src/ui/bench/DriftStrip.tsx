@@ -42,7 +42,7 @@ export function DriftStrip({ grid, onsets, durationSeconds, view }: Props) {
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
       const x = d3.scaleLinear([view.from, view.to], [0, width]);
-      const y = d3.scaleLinear([reach, -reach], [4, height - 4]);
+      const y = d3.scaleLinear([reach, -reach], [6, height - 6]);
       context.fillStyle = inks.sheet;
       context.fillRect(0, 0, width, height);
       context.font = '10px "Spline Sans Mono Variable", monospace';
@@ -50,8 +50,6 @@ export function DriftStrip({ grid, onsets, durationSeconds, view }: Props) {
       for (const value of y.ticks(4)) {
         context.fillStyle = value === 0 ? inks['rule-strong'] : inks.rule;
         context.fillRect(0, Math.round(y(value)), width, 1);
-        context.fillStyle = inks['ink-soft'];
-        context.fillText(value === 0 ? '0 ms' : signedText(value, 0, 'ms'), 4, y(value) - 5);
       }
       for (const { time, deviationMs, strength } of found) {
         if (time < view.from || time > view.to) continue;
@@ -74,6 +72,15 @@ export function DriftStrip({ grid, onsets, durationSeconds, view }: Props) {
           else context.lineTo(x(time), y(value));
         }
         context.stroke();
+      }
+      // Labels last, each on its own piece of paper, so that hits at the left edge do not hide them.
+      for (const value of y.ticks(4)) {
+        if (y(value) < 7 || y(value) > height - 7) continue;
+        const label = value === 0 ? '0 ms' : signedText(value, 0, 'ms');
+        context.fillStyle = inks.sheet;
+        context.fillRect(width - 50, y(value) - 6, 50, 12);
+        context.fillStyle = inks['ink-soft'];
+        context.fillText(label, width - 46, y(value) + 0.5);
       }
     },
     [found, figures, grid, inks, reach, durationSeconds, view.from, view.to],

@@ -7,6 +7,7 @@ import { PROPERTIES, type Property } from '@/core/readings/reading';
 import { tempoRelation } from '@/core/readings/tempoRelation';
 import { bpmText, keyText, percentText, signedText, timeText } from '../pieces/figures';
 import type { Bench } from './useBench';
+import { keepKeysFree } from '../pieces/pressedByMouse';
 
 const TITLES: Record<Property, string> = {
   tempo: 'Tempo',
@@ -64,6 +65,7 @@ export function ReadingsTable({ bench }: { bench: Bench }) {
                   <td className="w-[7.2rem]">
                     <button
                       type="button"
+                      onMouseDown={keepKeysFree}
                       aria-pressed={chosen}
                       className="figures flex w-full items-center gap-1 px-1 text-left hover:underline"
                       onClick={() => choose(reading)}

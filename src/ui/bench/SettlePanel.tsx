@@ -276,9 +276,9 @@ function TapLine({
   return (
     <div className="flex min-h-7 items-center gap-2 text-small">
       <Button
-        onPointerDown={taps.tap}
+        onPointerDown={(event) => taps.tap(event.timeStamp)}
         onKeyDown={(event) =>
-          (event.code === 'Space' || event.code === 'Enter') && !event.repeat && taps.tap()
+          (event.code === 'Space' || event.code === 'Enter') && !event.repeat && taps.tap(event.timeStamp)
         }
         title="Tap along with the beat (T)"
       >

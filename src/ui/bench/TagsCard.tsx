@@ -7,6 +7,7 @@ import { proposeTags } from '@/core/tags/proposeTags';
 import { Button } from '../pieces/Button';
 import { fieldClass, Labelled, TextField } from '../pieces/Field';
 import type { Bench } from './useBench';
+import { keepKeysFree } from '../pieces/pressedByMouse';
 
 const same = (a: Tag, b: Tag) => a.facet === b.facet && a.value === b.value;
 
@@ -32,7 +33,7 @@ export function TagsCard({ bench }: { bench: Bench }) {
     <div className="space-y-2.5 text-small">
       {open.length > 0 && (
         <Button
-          className="w-full"
+          className="h-auto! w-full py-1 whitespace-normal!"
           onClick={() => setTags([...tags, ...open], `took ${open.length} proposed tags`)}
         >
           Take what was measured: {open.map(({ value }) => value).join(', ')}
@@ -50,6 +51,7 @@ export function TagsCard({ bench }: { bench: Bench }) {
                 <button
                   key={value}
                   type="button"
+                  onMouseDown={keepKeysFree}
                   aria-pressed={on}
                   title={hinted ? 'proposed by the measurement' : undefined}
                   className={clsx(
@@ -142,6 +144,7 @@ function FreeWords({ tags, onChange }: { tags: Tag[]; onChange: (tags: Tag[], wo
             {word.value}
             <button
               type="button"
+              onMouseDown={keepKeysFree}
               aria-label={`Remove ${word.value}`}
               className="px-1 py-0.5 hover:text-one"
               onClick={() =>

@@ -110,7 +110,7 @@ export function useBenchKeys({ bench, view, taps, nudge, settle, loopBars, setLo
           does: 'Tap the beat',
           group: 'Settling',
           matches: character('t'),
-          run: (event) => !event.repeat && taps.tap(),
+          run: (event) => !event.repeat && taps.tap(event.timeStamp),
         },
         {
           keys: 'O',

@@ -7,6 +7,7 @@ import { keyLabel } from '@/core/harmony/keyNames';
 import { bpmText, KIND_TEXT, lengthText, percentText } from '../pieces/figures';
 import { StandingMark } from '../pieces/StandingMark';
 import { Thumbnail } from '../trace/Thumbnail';
+import { keepKeysFree } from '../pieces/pressedByMouse';
 
 /** Widths of the columns, shared by head and rows. */
 export const COLUMNS =
@@ -47,6 +48,7 @@ export const IntakeRow = memo(function IntakeRow({ row, index, selected, onSelec
       <div role="gridcell" className="min-w-0">
         <button
           type="button"
+          onMouseDown={keepKeysFree}
           tabIndex={-1}
           className="block max-w-full truncate text-left text-base font-medium hover:underline"
           onClick={() => onOpen(row.sampleId)}

@@ -19,6 +19,7 @@ import { UploadPanel } from './UploadPanel';
 import { uploads } from './uploads';
 import { useIntakeRows } from './useIntakeRows';
 import { rememberWorkingList } from './workingList';
+import { keepKeysFree } from '../pieces/pressedByMouse';
 
 const SHOW: { value: IntakeQuery['show']; label: string }[] = [
   { value: 'all', label: 'All' },
@@ -228,6 +229,7 @@ export function IntakeScreen() {
               {by ? (
                 <button
                   type="button"
+                  onMouseDown={keepKeysFree}
                   className={clsx(
                     'inline-flex items-center gap-0.5 hover:text-ink',
                     by === sort && 'font-semibold text-ink',

@@ -1,5 +1,6 @@
 import clsx from 'clsx';
 import type { ButtonHTMLAttributes } from 'react';
+import { keepKeysFree } from './pressedByMouse';
 
 interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   /** `strong`: the one thing to do next. */
@@ -11,6 +12,7 @@ export function Button({ tone = 'plain', pressed, className, type = 'button', ..
   return (
     <button
       type={type}
+      onMouseDown={keepKeysFree}
       aria-pressed={pressed}
       className={clsx(
         'inline-flex h-7 items-center justify-center gap-1.5 whitespace-nowrap border px-2.5 text-small disabled:opacity-45',

@@ -1,5 +1,6 @@
 import clsx from 'clsx';
 import type { ButtonHTMLAttributes } from 'react';
+import { keepKeysFree } from './pressedByMouse';
 
 interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   /** What it does; read out and shown on hovering. */
@@ -11,6 +12,7 @@ export function IconButton({ label, pressed, className, type = 'button', ...rest
   return (
     <button
       type={type}
+      onMouseDown={keepKeysFree}
       aria-label={label}
       title={label}
       aria-pressed={pressed}

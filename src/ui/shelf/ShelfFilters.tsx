@@ -9,6 +9,7 @@ import { Button } from '../pieces/Button';
 import { fieldClass, Labelled, TextField } from '../pieces/Field';
 import { KIND_TEXT } from '../pieces/figures';
 import { WHOLE_SHELF, type ShelfView } from './useShelfQuery';
+import { keepKeysFree } from '../pieces/pressedByMouse';
 
 interface Props {
   view: ShelfView;
@@ -160,6 +161,7 @@ function Counted({
           <button
             key={value}
             type="button"
+            onMouseDown={keepKeysFree}
             aria-pressed={on}
             className={clsx(
               'border px-1.5 py-px',

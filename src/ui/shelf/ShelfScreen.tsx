@@ -18,6 +18,7 @@ import { rememberWorkingList } from '../intake/workingList';
 import { playSample, Thumbnail } from '../trace/Thumbnail';
 import { ShelfFilters } from './ShelfFilters';
 import { useShelfRows, WHOLE_SHELF, type ShelfView } from './useShelfQuery';
+import { keepKeysFree } from '../pieces/pressedByMouse';
 
 const ROW_HEIGHT = 48;
 const COLUMNS =
@@ -214,6 +215,7 @@ const ShelfRow = memo(function ShelfRow({ row, index, selected, onSelect, onOpen
       <div role="gridcell" className="min-w-0">
         <button
           type="button"
+          onMouseDown={keepKeysFree}
           tabIndex={-1}
           className="block max-w-full truncate text-base font-medium hover:underline"
           onClick={onOpen}

@@ -2,6 +2,7 @@
 import { memo, useMemo, useRef } from 'react';
 import { player } from '../audio/player';
 import { usePlayer, usePlayhead } from '../audio/usePlayer';
+import { keepKeysFree } from '../pieces/pressedByMouse';
 
 interface Props {
   sampleId: string;
@@ -29,6 +30,7 @@ export const Thumbnail = memo(function Thumbnail({ sampleId, thumbnail, duration
   return (
     <button
       type="button"
+      onMouseDown={keepKeysFree}
       tabIndex={-1}
       aria-label={playing ? `Stop ${name}` : `Play ${name}`}
       className="relative block h-8 w-full overflow-hidden bg-sunk/50 hover:bg-sunk"
