@@ -36,13 +36,11 @@ async function measureOnce(bytes: Uint8Array, seconds: number) {
   await measureStream(stream(bytes), {}, (stage) => (began[stage] = performance.now()));
   began.end = performance.now();
   const order = ['decode', ...Object.keys(STAGES), 'end'] as (Stage | 'decode' | 'end')[];
-  return order
-    .slice(0, -1)
-    .map((stage, i) => ({
-      stage,
-      factor: seconds / ((began[order[i + 1]]! - began[stage]!) / 1000),
-      ms: began[order[i + 1]]! - began[stage]!,
-    }));
+  return order.slice(0, -1).map((stage, i) => ({
+    stage,
+    factor: seconds / ((began[order[i + 1]]! - began[stage]!) / 1000),
+    ms: began[order[i + 1]]! - began[stage]!,
+  }));
 }
 
 if (!isMainThread) {

@@ -16,6 +16,14 @@ export const SUMMARY_COLUMNS = `
   r.beats_per_bar as "beatsPerBar", r.beat_unit as "beatUnit", (s.measurement ->> 'bars')::integer as bars,
   r.key_tonic as "keyTonic", r.key_mode as "keyMode",
   (s.measurement #>> '{key,sureness}')::double precision as "keySureness", r.rating, s.arrived_at as "arrivedAt",
+  (select case when bool_or(p.audio_sha256 = o.sha256
+                             and (p.grid ->> 'tempoBpm')::double precision = r.tempo_bpm
+                             and (p.grid ->> 'one')::double precision = r.one_seconds
+                             and (p.grid #>> '{meter,beatsPerBar}')::integer = r.beats_per_bar
+                             and (p.grid #>> '{meter,beatUnit}')::integer = r.beat_unit
+                             and p.grid -> 'movingBeats' = coalesce(to_jsonb(r.moving_beats), 'null'))
+               then 'current' when count(*) > 0 then 'lost' end
+     from proofs p where p.sample_id = s.sample_id and p.verdict = 'on') as proof,
   coalesce((select json_agg(json_build_object('facet', t.facet, 'value', t.value) order by t.facet, t.value)
               from sample_tags t where t.sample_id = s.sample_id), '[]') as tags,
   case when j.state is not null then json_build_object('state', j.state, 'stage', j.stage, 'progress', j.progress) end as job`;

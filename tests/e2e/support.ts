@@ -13,15 +13,13 @@ export const loopFile = (name: string, pattern: DrumPattern): NewFile => ({ name
 /** Takes files in through the page's own chooser. */
 export async function takeIn(page: Page, files: readonly NewFile[]) {
   await page.goto('/intake');
-  await page
-    .getByLabel('Choose files')
-    .setInputFiles(
-      files.map(({ name, bytes }) => ({
-        name,
-        mimeType: 'application/octet-stream',
-        buffer: Buffer.from(bytes),
-      })),
-    );
+  await page.getByLabel('Choose files').setInputFiles(
+    files.map(({ name, bytes }) => ({
+      name,
+      mimeType: 'application/octet-stream',
+      buffer: Buffer.from(bytes),
+    })),
+  );
 }
 
 export const row = (page: Page, name: string) => page.getByRole('row').filter({ hasText: name });
@@ -55,7 +53,8 @@ export async function pull(page: Page, from: number, to: number, duration: numbe
   await page.mouse.move(start.x, start.y);
   await page.mouse.down();
   if (held) await page.keyboard.down(held);
-  await page.mouse.move((start.x + end.x) / 2, end.y, { steps: 4 });
+  // By a way round: a few pixels alone would be a press, not a pull.
+  await page.mouse.move(end.x + 40, end.y, { steps: 5 });
   await page.mouse.move(end.x, end.y, { steps: 4 });
   await page.mouse.up();
   if (held) await page.keyboard.up(held);

@@ -99,7 +99,8 @@ test('a proof vouches for one grid: changing it afterwards puts the proof out of
   });
   expect(moved.summary.standing).toBe('measured');
   expect(moved.proofs[0].current).toBe(false);
-  expect((await step(sampleId, 'undo')).summary.standing).toBe('proved');
+  expect([proved.summary.proof, moved.summary.proof]).toEqual(['current', 'lost']);
+  expect((await step(sampleId, 'undo')).summary).toMatchObject({ standing: 'proved', proof: 'current' });
 });
 
 test('a verdict of early or late is kept, but proves nothing', async () => {

@@ -43,6 +43,8 @@ export const sampleSummary = z.object({
   keyMode: z.enum(['major', 'minor']).nullable(),
   keySureness: z.number().nullable(),
   rating: z.number().nullable(),
+  /** Whether somebody vouches for the present grid, or only for an earlier one. */
+  proof: z.enum(['current', 'lost']).nullable(),
   tags: z.array(z.object({ facet: z.string(), value: z.string() })),
   arrivedAt: z.string(),
   job: jobProgress.nullable(),

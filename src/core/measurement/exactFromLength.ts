@@ -4,6 +4,8 @@ import type { RhythmHypothesis } from '../rhythm/meterHypotheses';
 const AGREEMENT_SECONDS = 0.02;
 /** A tempo whose nearest whole number stays this close to the fit at the far end was programmed as one. */
 const WHOLE_NUMBER_SECONDS = 0.006;
+/** … or this close in itself, BPM. */
+const WHOLE_NUMBER_BPM = 0.005;
 
 /**
  * A more exact tempo than the fit's where arithmetic gives one that the evidence cannot tell from it: a
@@ -31,7 +33,9 @@ export function exactFromLength(
   const whole = Math.round(fit.bpm);
   const middle = beats[beats.length >> 1];
   const offAtEnd = Math.abs(60 / whole - period) * (beats.length / 2);
-  if (whole > 0 && offAtEnd < WHOLE_NUMBER_SECONDS) {
+  // Only where the hits cannot tell the two apart: sharp ones know 141.04 from 141.
+  const within = Math.max(WHOLE_NUMBER_BPM, 3 * fit.bpmError);
+  if (whole > 0 && Math.abs(whole - fit.bpm) <= within && offAtEnd < WHOLE_NUMBER_SECONDS) {
     return { bpm: whole, anchor: middle - (beats.length >> 1) * (60 / whole) };
   }
   return null;

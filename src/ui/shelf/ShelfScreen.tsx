@@ -12,6 +12,7 @@ import { originalUrl, taggedUrl } from '../api/client';
 import { player } from '../audio/player';
 import { fieldClass } from '../pieces/Field';
 import { bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
+import { ProofMark } from '../pieces/ProofMark';
 import { useWalk } from '../pieces/useWalk';
 import { key, useKeys, type KeyAction } from '../shell/keys';
 import { rememberWorkingList } from '../intake/workingList';
@@ -22,7 +23,7 @@ import { keepKeysFree } from '../pieces/pressedByMouse';
 
 const ROW_HEIGHT = 48;
 const COLUMNS =
-  'grid grid-cols-[10rem_minmax(12rem,1.4fr)_4rem_6rem_5.5rem_4.5rem_minmax(8rem,1fr)_7.5rem] gap-x-3 px-4';
+  'grid grid-cols-[9rem_minmax(12rem,1.4fr)_3.8rem_6.5rem_5rem_3.5rem_5.5rem_minmax(7rem,1fr)_6.5rem] gap-x-3 px-4';
 
 const SORTS: { label: string; sort: ShelfQuery['sort']; direction: ShelfQuery['direction'] }[] = [
   { label: 'saved last', sort: 'saved', direction: 'down' },
@@ -242,6 +243,9 @@ const ShelfRow = memo(function ShelfRow({ row, index, selected, onSelect, onOpen
       </div>
       <div role="gridcell" className="figures text-right">
         {row.durationSeconds !== null && lengthText(row.durationSeconds)}
+      </div>
+      <div role="gridcell">
+        <ProofMark proof={row.proof} tempoBpm={row.tempoBpm} />
       </div>
       <div role="gridcell" className="line-clamp-2 leading-tight text-ink-soft">
         {row.rating !== null && <span className="figures text-ink">{row.rating}/5 </span>}
