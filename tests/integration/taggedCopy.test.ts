@@ -25,14 +25,16 @@ afterAll(closeDatabase);
 const wav = drumFile({ bpm: 100, bars: 4, one: 0.2 });
 const stage = drums({ bpm: 100, bars: 4, one: 0.2 });
 
+/** All samples, channel after channel: blocks may be cut elsewhere when tags move the audio. */
 async function pcm(bytes: Uint8Array) {
-  const samples: number[] = [];
+  const channels: number[][] = [];
   const { format } = await decodeAudio(inBlocks(bytes, 65536), (block) =>
-    block.forEach((channel) => {
-      for (const value of channel) samples.push(value);
+    block.forEach((channel, c) => {
+      channels[c] ??= [];
+      for (const value of channel) channels[c].push(value);
     }),
   );
-  return { format, samples };
+  return { format, samples: channels.flat() };
 }
 
 test.each([
