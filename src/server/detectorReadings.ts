@@ -2,6 +2,9 @@ import { keyLabel, pitchClassOf } from '@/core/harmony/keyNames';
 import type { KeyValue, Measurement } from '@/core/measurement/schema';
 import type { KeyReadingValue, Reading } from '@/core/readings/reading';
 
+/** Alternatives that are less likely than this are not offered. */
+const WORTH_SAYING = 0.01;
+
 /** The measurement as readings: for each property the first choice, then its alternatives. */
 export function detectorReadings(measured: Measurement): Reading[] {
   const readings: Reading[] = [];
@@ -11,6 +14,7 @@ export function detectorReadings(measured: Measurement): Reading[] {
     const words = tempo.steady ? 'one tempo over the whole file' : 'average of a moving tempo';
     readings.push({ property: 'tempo', value: tempo.bpm, source, sureness: tempo.sureness, detail: words });
     for (const { bpm, sureness } of tempo.alternatives) {
+      if (sureness < WORTH_SAYING) continue;
       readings.push({ property: 'tempo', value: bpm, source, sureness, detail: 'alternative' });
     }
   }

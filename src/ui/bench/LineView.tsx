@@ -62,7 +62,7 @@ export function LineView({ audio, grid, onsets, loop, view, snap, onSnap, onPrev
   );
 
   usePlayhead((time, playing) => {
-    if (playing && !drag.current) view.reveal(Math.min(time, audio.durationSeconds));
+    if (playing && !drag.current) view.reveal(Math.max(0, Math.min(time, audio.durationSeconds)));
     const width = canvas.current?.clientWidth ?? 0;
     if (!head.current) return;
     const px = ((time - view.from) / (view.to - view.from)) * width;

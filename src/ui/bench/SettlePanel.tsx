@@ -92,14 +92,14 @@ export function SettlePanel({ bench, taps, onMove }: Props) {
       <TapLine taps={taps} bpm={grid?.tempoBpm ?? null} onTake={(move) => onMove(move)} bench={bench} />
       <div className="grid grid-cols-[3.5rem_1fr] items-center gap-y-1.5 text-small">
         <span className="text-ink-soft">The one</span>
-        <div className="flex items-center gap-1">
-          <span className="figures w-[4.6rem] font-semibold" data-testid="one">
+        <div className="flex items-center gap-0.5">
+          <span className="figures w-[4.4rem] font-semibold" data-testid="one">
             {grid ? timeText(grid.one) : '–'}
           </span>
           {[-10, -1, 1, 10].map((ms) => (
             <Button
               key={ms}
-              className="px-1"
+              className="w-9 px-0"
               disabled={!grid}
               aria-label={`The one ${Math.abs(ms)} ms ${ms < 0 ? 'earlier' : 'later'}`}
               onClick={() => grid && onMove(oneMovedTo(grid, grid.one + ms / 1000))}
@@ -108,6 +108,7 @@ export function SettlePanel({ bench, taps, onMove }: Props) {
             </Button>
           ))}
           <Button
+            className="ml-1"
             disabled={!grid || !audio}
             title="The one is at the playhead (O)"
             onClick={() => grid && onMove(oneMovedTo(grid, player.position()))}

@@ -31,7 +31,7 @@ const SHOW: { value: IntakeQuery['show']; label: string }[] = [
 ];
 
 const HEADS: { label: string; sort: IntakeQuery['sort'] | null; right?: boolean }[] = [
-  { label: 'Sound', sort: 'arrived' },
+  { label: 'Arrived', sort: 'arrived' },
   { label: 'Name', sort: 'name' },
   { label: 'Kind', sort: 'kind' },
   { label: 'Length', sort: 'length', right: true },
