@@ -7,6 +7,7 @@ const config = {
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   testPathIgnorePatterns: ['/node_modules/', '/tests/e2e/', '/.next/', '/build/', '<rootDir>/data/'],
   modulePathIgnorePatterns: ['<rootDir>/build/', '<rootDir>/.next/', '<rootDir>/data/'],
-  testTimeout: 60_000,
+  // Only against hanging: shared machines can be many times slower than usual.
+  testTimeout: 300_000,
 };
 export default config;

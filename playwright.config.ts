@@ -2,8 +2,8 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'tests/e2e',
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  timeout: 240_000,
+  expect: { timeout: 45_000 },
   // One library and two cores: tests would wait for each other's measurements.
   workers: 1,
   forbidOnly: Boolean(process.env.CI),

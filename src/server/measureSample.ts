@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { UndecodableError } from '@/core/formats/audioFormat';
 import type { StoredReading } from '@/core/library/entry';
 import { EMPTY_STATE, type SettledState } from '@/core/library/settled';
@@ -38,10 +39,12 @@ export async function measureSample(
   const sample = await readSample(database(), job.sampleId);
   if (!sample) return;
   let read = 0;
+  const hash = createHash('sha256');
   async function* bytes() {
     for await (const part of readOriginal(sample!.originalId, 0, sample!.byteLength)) {
-      yield part;
+      hash.update(part);
       read += part.length;
+      yield part;
       onProgress('decode', (BEGINS.onsets * read) / sample!.byteLength);
     }
   }
@@ -51,6 +54,10 @@ export async function measureSample(
       { range: job.options.range ?? undefined },
       (stage) => onProgress(stage, BEGINS[stage]),
     );
+    // The decoder may stop before the last byte; then the rest was not read and proves nothing.
+    if (read === sample.byteLength && hash.digest('hex') !== sample.sha256) {
+      throw new UndecodableError('The stored bytes are no longer those that arrived: their SHA-256 differs.');
+    }
     const tags = await readEmbeddedTags(
       readOriginal(sample.originalId, 0, sample.byteLength),
       audio.format,

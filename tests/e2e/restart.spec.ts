@@ -38,7 +38,7 @@ function killEverything(folder: string) {
 }
 
 test('after a kill of everything all is still there, and Ctrl-C ends in order', async ({ playwright }) => {
-  test.setTimeout(120_000);
+  test.setTimeout(300_000);
   const folder = mkdtempSync(join(tmpdir(), 'grento-restart-'));
   try {
     const first = await start(folder);

@@ -26,13 +26,13 @@ export const row = (page: Page, name: string) => page.getByRole('row').filter({ 
 
 /** Waits until a sample is measured. */
 export async function measured(page: Page, name: string) {
-  await expect(row(page, name)).toContainText(/measured|proved|saved/, { timeout: 60_000 });
+  await expect(row(page, name)).toContainText(/measured|proved|saved/, { timeout: 120_000 });
 }
 
 /** Opens a sample on the Bench and waits for its trace. */
 export async function openOnBench(page: Page, name: string) {
   await page.getByRole('button', { name, exact: true }).click();
-  await expect(page.getByTestId('line-view')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByTestId('line-view')).toBeVisible({ timeout: 90_000 });
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled();
 }
 

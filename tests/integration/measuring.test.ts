@@ -43,6 +43,15 @@ test('a file that cannot be decoded stays with its reason', async () => {
   });
 });
 
+test('bytes that changed in the store are noticed when they are measured', async () => {
+  const { sampleId } = await bring('rotten.wav', drumFile({ bpm: 100, bars: 4 }));
+  await database().query(
+    'update original_chunks set bytes = set_byte(bytes, 2000, (get_byte(bytes, 2000) + 1) % 256)',
+  );
+  await measureAll();
+  expect((await readEntry(sampleId)).summary.fault).toMatch(/no longer those that arrived/);
+});
+
 test('the same bytes under another name share one original and are said to be duplicates', async () => {
   const bytes = drumFile({ bpm: 100, bars: 2 });
   const first = await bring('one.wav', bytes);

@@ -23,7 +23,7 @@ import { keepKeysFree } from '../pieces/pressedByMouse';
 
 const ROW_HEIGHT = 48;
 const COLUMNS =
-  'grid grid-cols-[9rem_minmax(12rem,1.4fr)_3.8rem_6.5rem_5rem_3.5rem_5.5rem_minmax(7rem,1fr)_6.5rem] gap-x-3 px-4';
+  'grid grid-cols-[8rem_minmax(10.5rem,1.4fr)_3.6rem_6.2rem_4.6rem_3.5rem_5rem_minmax(6.5rem,1fr)_6.2rem] gap-x-3 px-4';
 
 const SORTS: { label: string; sort: ShelfQuery['sort']; direction: ShelfQuery['direction'] }[] = [
   { label: 'saved last', sort: 'saved', direction: 'down' },
