@@ -1,9 +1,8 @@
 'use client';
-import { useVirtualizer } from '@tanstack/react-virtual';
 import clsx from 'clsx';
 import { ArrowDown, ArrowUp, FolderInput, Search, Upload as UploadIcon } from 'lucide-react';
 import { useRouter } from 'next/navigation';
-import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { toast } from 'sonner';
 import type { IntakeQuery } from '@/core/library/shelfQuery';
@@ -11,7 +10,7 @@ import { api } from '../api/client';
 import { player } from '../audio/player';
 import { Button } from '../pieces/Button';
 import { TextField } from '../pieces/Field';
-import { useWalk } from '../pieces/useWalk';
+import { useListedRows } from '../pieces/useListedRows';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';
 import { playSample } from '../trace/Thumbnail';
 import { COLUMNS, IntakeRow } from './IntakeRow';
@@ -53,23 +52,13 @@ export function IntakeScreen() {
   const [direction, setDirection] = useState<IntakeQuery['direction']>('down');
   const list = useIntakeRows({ show, sort, direction, text: useDeferredValue(text) });
   const { rows, total, counts, fetchNextPage, hasNextPage, isFetchingNextPage } = list;
-  const { selected, setSelected, walk } = useWalk(rows.length);
-
-  const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
+  const { scroller, shown, totalHeight, selected, setSelected, walk } = useListedRows({
     count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_HEIGHT,
-    overscan: 12,
+    rowHeight: ROW_HEIGHT,
+    hasNextPage,
+    isFetchingNextPage,
+    fetchNextPage,
   });
-  const shown = virtual.getVirtualItems();
-  const lastShown = shown[shown.length - 1]?.index ?? 0;
-  useEffect(() => {
-    if (hasNextPage && !isFetchingNextPage && lastShown >= rows.length - 40) void fetchNextPage();
-  }, [lastShown, rows.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
-  useEffect(() => {
-    if (selected >= 0) virtual.scrollToIndex(selected);
-  }, [selected, virtual]);
 
   const open = useCallback(
     (sampleId: string) => {
@@ -251,7 +240,7 @@ export function IntakeScreen() {
           ))}
         </div>
         <div ref={scroller} className="min-h-0 flex-1 overflow-y-scroll">
-          <div className="relative" style={{ height: virtual.getTotalSize() }}>
+          <div className="relative" style={{ height: totalHeight }}>
             {shown.map(({ index, start, key: itemKey }) => (
               <div
                 key={itemKey}

@@ -1,10 +1,9 @@
 'use client';
-import { useVirtualizer } from '@tanstack/react-virtual';
 import clsx from 'clsx';
 import { Download } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { memo, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
 import type { ShelfQuery } from '@/core/library/shelfQuery';
@@ -13,7 +12,7 @@ import { player } from '../audio/player';
 import { fieldClass } from '../pieces/Field';
 import { bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
 import { ProofMark } from '../pieces/ProofMark';
-import { useWalk } from '../pieces/useWalk';
+import { useListedRows } from '../pieces/useListedRows';
 import { key, useKeys, type KeyAction } from '../shell/keys';
 import { rememberWorkingList } from '../intake/workingList';
 import { playSample, Thumbnail } from '../trace/Thumbnail';
@@ -41,28 +40,22 @@ export function ShelfScreen() {
   const [view, setView] = useState<ShelfView>(WHOLE_SHELF);
   const list = useShelfRows(useDeferredValue(view));
   const { rows, total, facets, kinds, hasNextPage, isFetchingNextPage, fetchNextPage } = list;
-  const { selected, setSelected, walk } = useWalk(rows.length);
-  const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
+  const { scroller, shown, totalHeight, selected, setSelected, walk } = useListedRows({
     count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_HEIGHT,
-    overscan: 12,
+    rowHeight: ROW_HEIGHT,
+    hasNextPage,
+    isFetchingNextPage,
+    fetchNextPage,
   });
-  const shown = virtual.getVirtualItems();
-  const lastShown = shown[shown.length - 1]?.index ?? 0;
-  useEffect(() => {
-    if (hasNextPage && !isFetchingNextPage && lastShown >= rows.length - 40) void fetchNextPage();
-  }, [lastShown, rows.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
-  useEffect(() => {
-    if (selected >= 0) virtual.scrollToIndex(selected);
-  }, [selected, virtual]);
   useEffect(() => () => player.stop(), []);
 
-  const open = (sampleId: string) => {
-    rememberWorkingList(rows);
-    router.push(`/bench/${sampleId}`);
-  };
+  const open = useCallback(
+    (sampleId: string) => {
+      rememberWorkingList(rows);
+      router.push(`/bench/${sampleId}`);
+    },
+    [rows, router],
+  );
   const current = rows[selected];
   useKeys(
     useMemo<KeyAction[]>(() => {
@@ -94,10 +87,10 @@ export function ShelfScreen() {
           does: 'Open on the Bench',
           group,
           matches: key('Enter'),
-          run: () => current && router.push(`/bench/${current.sampleId}`),
+          run: () => current && open(current.sampleId),
         },
       ];
-    }, [rows, selected, current, walk, router]),
+    }, [rows, selected, current, walk, open]),
   );
 
   return (
@@ -141,7 +134,7 @@ export function ShelfScreen() {
           aria-rowcount={total}
           className="min-h-0 flex-1 overflow-y-auto"
         >
-          <div className="relative" style={{ height: virtual.getTotalSize() }}>
+          <div className="relative" style={{ height: totalHeight }}>
             {shown.map(({ index, start, key: itemKey }) => (
               <div
                 key={itemKey}
