@@ -1,123 +1,168 @@
 import { availableParallelism, cpus } from 'node:os';
-import { Worker, isMainThread, parentPort } from 'node:worker_threads';
-import { measureStream } from '../src/core/measurement/measureStream';
-import { STAGES, type Stage } from '../src/core/measurement/measure';
+import { parseArgs } from 'node:util';
+import { isMainThread, parentPort, Worker } from 'node:worker_threads';
 import { encodeWave } from '../src/core/formats/encodeWave';
+import { createListener } from '../src/core/measurement/listening';
+import { decide, type Stage } from '../src/core/measurement/measure';
+import { measureStream } from '../src/core/measurement/measureStream';
+import { pitchPeakBuilder } from '../src/core/harmony/pitchSpectrum';
+import { attackEnvelopeBuilder } from '../src/core/rhythm/attack';
+import { ANALYSIS_RATE, onsetFeatureBuilder } from '../src/core/rhythm/onsetFeatures';
 import { realFft } from '../src/core/signal/fft';
-import { resample } from '../src/core/signal/resample';
+import { createHalfBand } from '../src/core/signal/halfBand';
+import { mixToMono } from '../src/core/signal/pcm';
+import { createResampler, resample } from '../src/core/signal/resample';
 import { mothAndLantern } from '../src/demo/pieces';
+import { plainFft } from './bench/plainFft';
 
-/**
- * How many times faster than real time each stage is, and how much memory measuring takes. Factors are of
- * one run on this machine; compare them with each other, not with another day's.
- */
-const HELP = `npm run bench -- [--minutes N]
+const HELP = `npm run bench -- [--minutes N] [--long N]
 
-Measures N minutes (default 10) of stereo 44.1 kHz audio made from the demo song.`;
+How many times faster than real time measuring and its stages are on N minutes (default 10) of stereo 44.1 kHz
+audio made from the demo song, on one core; what memory N minutes (default 60) take; and what two threads gain.
+Factors are of one run on this machine: compare them with each other, not with another day's.`;
 
-async function* stream(bytes: Uint8Array) {
-  for (let at = 0; at < bytes.length; at += 524_288) yield bytes.subarray(at, at + 524_288);
-}
+const BLOCK_FRAMES = 16_384;
+const WAVE_HEADER_BYTES = 44;
 
-function song(minutes: number): Uint8Array {
+/** A WAV of the demo song over and over, byte by byte as a file would be read: it is never in memory as a whole. */
+async function* songFile(minutes: number): AsyncGenerator<Uint8Array> {
   const { stage } = mothAndLantern();
-  const frames = minutes * 60 * stage.sampleRate;
-  const channels = [stage.left, stage.right].map((channel) => {
-    const long = new Float32Array(frames);
-    for (let at = 0; at < frames; at += channel.length)
-      long.set(channel.subarray(0, Math.min(channel.length, frames - at)), at);
-    return long;
-  });
-  return encodeWave(channels, stage.sampleRate);
-}
-
-async function measureOnce(bytes: Uint8Array, seconds: number) {
-  const began: Partial<Record<Stage | 'decode' | 'end', number>> = {};
-  await measureStream(stream(bytes), {}, (stage) => (began[stage] = performance.now()));
-  began.end = performance.now();
-  const order = ['decode', ...Object.keys(STAGES), 'end'] as (Stage | 'decode' | 'end')[];
-  return order.slice(0, -1).map((stage, i) => ({
-    stage,
-    factor: seconds / ((began[order[i + 1]]! - began[stage]!) / 1000),
-    ms: began[order[i + 1]]! - began[stage]!,
-  }));
+  const once = encodeWave([stage.left, stage.right], stage.sampleRate);
+  const body = once.subarray(WAVE_HEADER_BYTES);
+  let left = minutes * 60 * stage.sampleRate * 4;
+  const header = once.slice(0, WAVE_HEADER_BYTES);
+  const view = new DataView(header.buffer);
+  view.setUint32(4, 36 + left, true);
+  view.setUint32(40, left, true);
+  yield header;
+  while (left > 0) {
+    for (let at = 0; at < body.length && left > 0; at += BLOCK_FRAMES * 4) {
+      const part = body.subarray(at, Math.min(body.length, at + Math.min(left, BLOCK_FRAMES * 4)));
+      left -= part.length;
+      yield part;
+    }
+  }
 }
 
 if (!isMainThread) {
-  parentPort!.once('message', async ({ bytes, seconds }: { bytes: Uint8Array; seconds: number }) => {
-    await measureOnce(bytes, seconds);
-    parentPort!.postMessage('done');
+  parentPort!.once('message', async (task: { minutes: number; memory?: boolean }) => {
+    await measureStream(songFile(task.minutes));
+    parentPort!.postMessage(process.resourceUsage().maxRSS * 1024);
   });
 } else {
-  const args = process.argv.slice(2);
-  if (args.includes('--help')) {
+  const { values } = parseArgs({
+    options: {
+      minutes: { type: 'string', default: '10' },
+      long: { type: 'string', default: '60' },
+      help: { type: 'boolean' },
+    },
+  });
+  if (values.help) {
     console.log(HELP);
     process.exit(0);
   }
-  const minutes = args.includes('--minutes') ? Number(args[args.indexOf('--minutes') + 1]) : 10;
+  const minutes = Number(values.minutes);
   const seconds = minutes * 60;
-  const bytes = song(minutes);
   console.log(
     `${cpus()[0]?.model ?? 'unknown processor'}, ${availableParallelism()} cores, Node ${process.versions.node}`,
   );
-  console.log(`${minutes} min stereo 44.1 kHz, 16-bit WAV of ${(bytes.length / 1e6).toFixed(0)} MB\n`);
-
-  await measureOnce(song(0.5), 30);
-  (globalThis as { gc?: () => void }).gc?.();
-  const before = process.memoryUsage().rss;
-  let peak = before;
-  const watch = setInterval(() => (peak = Math.max(peak, process.memoryUsage().rss)), 20);
-  const stages = await measureOnce(bytes, seconds);
-  clearInterval(watch);
-  peak = Math.max(peak, process.resourceUsage().maxRSS * 1024);
-  const total = stages.reduce((sum, { ms }) => sum + ms, 0);
-  const measuring = stages.filter(({ stage }) => stage !== 'decode').reduce((sum, { ms }) => sum + ms, 0);
-  const line = (name: string, ms: number) =>
+  console.log(`${minutes} min of stereo 44.1 kHz, 16-bit WAV\n`);
+  const line = (name: string, ms: number, of = seconds) =>
     console.log(
-      `${name.padEnd(34)}${(seconds / (ms / 1000)).toFixed(0).padStart(8)} × real time${(ms / 1000).toFixed(2).padStart(10)} s`,
+      `${name.padEnd(46)}${(of / (ms / 1000)).toFixed(0).padStart(7)} × real time${(ms / 1000).toFixed(2).padStart(9)} s`,
     );
-  for (const { stage, ms } of stages)
-    line(stage === 'decode' ? 'decode, resample, waveform peaks' : stage, ms);
-  line('measuring without decoding', measuring);
-  line('all', total);
-  console.log(
-    `\npeak memory of the process          ${(peak / 1e6).toFixed(0)} MB, of which the WAV itself ${(bytes.length / 1e6).toFixed(0)} MB (the application streams it)`,
-  );
-  console.log(`resident before measuring           ${(before / 1e6).toFixed(0)} MB`);
 
-  // Parts on their own.
-  const fft = realFft(1024);
-  const input = new Float64Array(1024).fill(0.5);
-  const re = new Float64Array(513);
-  const im = new Float64Array(513);
-  let count = 0;
-  for (const end = performance.now() + 300; performance.now() < end; count++) fft.forward(input, re, im);
-  console.log(`\nFFT of 1024 points                  ${(count / 0.3 / 1000).toFixed(0)} thousand a second`);
+  await measureStream(songFile(0.5));
+  const { millisecondsSpent } = await measureStream(songFile(minutes));
+  line('decoding, resampling, waveform peaks', millisecondsSpent.decode);
+  line('measuring', millisecondsSpent.measure);
+
+  // The stages of measuring, each alone on the same mix.
+  const { stage } = mothAndLantern();
+  const once = resample(mixToMono([stage.left, stage.right]), stage.sampleRate, ANALYSIS_RATE);
+  const blocks: Float32Array[] = [];
+  for (let left = seconds * ANALYSIS_RATE; left > 0; left -= once.length)
+    for (let at = 0; at < Math.min(left, once.length); at += 8192)
+      blocks.push(once.subarray(at, Math.min(once.length, at + 8192)));
+  const timed = (name: string, run: () => void) => {
+    const began = performance.now();
+    run();
+    line(`  ${name}`, performance.now() - began);
+  };
+  timed('onset evidence', () => {
+    const builder = onsetFeatureBuilder();
+    for (const block of blocks) builder.push(block);
+    builder.finish();
+  });
+  timed('attack envelope', () => {
+    const builder = attackEnvelopeBuilder(ANALYSIS_RATE, 6);
+    for (const block of blocks) builder.push(block);
+    builder.finish();
+  });
+  timed('halving and lasting pitch peaks', () => {
+    const halving = createHalfBand();
+    const builder = pitchPeakBuilder();
+    for (const block of blocks) builder.push(halving.push(block));
+    builder.finish();
+  });
+  const listener = createListener();
+  for (const block of blocks) listener.push(block);
+  const before = performance.now();
+  const heard = listener.finish();
+  line('  onsets, tuning, chroma (and ends of the above)', performance.now() - before);
+  const begun: Partial<Record<Stage | 'end', number>> = {};
+  decide(heard, {}, (name) => (begun[name] = performance.now()));
+  begun.end = performance.now();
+  line('  rhythm hypotheses', begun.decision! - begun.rhythm!);
+  line('  key, kind, decision', begun.end - begun.decision!);
+
+  // The transform: WebAssembly against the same in JavaScript.
+  const perSecond = (run: () => void) => {
+    let count = 0;
+    for (let warm = 0; warm < 2000; warm++) run();
+    const began = performance.now();
+    while (performance.now() - began < 400) for (let i = 0; i < 100; i++, count++) run();
+    return count / 0.4;
+  };
+  for (const size of [1024, 4096]) {
+    const simd = realFft(size);
+    const plain = plainFft(size);
+    const [re, im] = [new Float64Array(size / 2 + 1), new Float64Array(size / 2 + 1)];
+    const input = new Float32Array(size).fill(0.5);
+    const fast = perSecond(() => simd.forward());
+    const slow = perSecond(() => plain.forward(input, re, im));
+    console.log(
+      `FFT of ${size} points: ${(fast / 1000).toFixed(0)} thousand a second in WebAssembly, ${(slow / 1000).toFixed(0)} in JavaScript: ${(fast / slow).toFixed(1)} times`,
+    );
+  }
   const minute = new Float32Array(44100 * 60).fill(0.1);
-  const began = performance.now();
-  resample(minute, 44100, 22050);
-  console.log(
-    `resampling 44.1 → 22.05 kHz, mono   ${(60 / ((performance.now() - began) / 1000)).toFixed(0)} × real time`,
-  );
+  const resampler = createResampler(44100, ANALYSIS_RATE);
+  const from = performance.now();
+  for (let at = 0; at < minute.length; at += 8192) resampler.push(minute.subarray(at, at + 8192));
+  line('resampling 44.1 → 22.05 kHz, mono', performance.now() - from, 60);
 
   // Two threads on the same work as one.
-  const part = song(2);
-  const inThread = () =>
-    new Promise<void>((resolve) => {
+  const inThread = (of: number) =>
+    new Promise<number>((resolve, reject) => {
       const worker = new Worker(new URL(import.meta.url));
-      worker.once('message', () => {
+      worker.once('error', reject);
+      worker.once('message', (memory: number) => {
         void worker.terminate();
-        resolve();
+        resolve(memory);
       });
-      worker.postMessage({ bytes: part, seconds: 120 });
+      worker.postMessage({ minutes: of });
     });
   const alone = performance.now();
-  await inThread();
+  await inThread(3);
   const one = performance.now() - alone;
   const together = performance.now();
-  await Promise.all([inThread(), inThread()]);
+  await Promise.all([inThread(3), inThread(3)]);
   const two = performance.now() - together;
-  console.log(
-    `two threads against one             ${((2 * one) / two).toFixed(2)} times the work in the same time`,
-  );
+  console.log(`two threads against one: ${((2 * one) / two).toFixed(2)} times the work in the same time`);
+
+  const long = Number(values.long);
+  const began = performance.now();
+  const peak = await inThread(long);
+  line(`${long} min, decoded and measured`, performance.now() - began, long * 60);
+  console.log(`largest memory of the process: ${(peak / 1e6).toFixed(0)} MB`);
 }

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { UndecodableError } from '@/core/formats/audioFormat';
 import type { StoredReading } from '@/core/library/entry';
 import { EMPTY_STATE, type SettledState } from '@/core/library/settled';
-import type { Stage } from '@/core/measurement/measure';
+import { STAGES } from '@/core/measurement/measure';
 import { measureStream } from '@/core/measurement/measureStream';
 import type { Measurement } from '@/core/measurement/schema';
 import { reasonsForALook } from '@/core/readings/needsALook';
@@ -18,14 +18,6 @@ import { detectorReadings } from './detectorReadings';
 import { readEmbeddedTags } from './embeddedTags';
 
 const THUMBNAIL_COLUMNS = 160;
-/** Share of the work at which each stage begins, when decoding is counted in. */
-const BEGINS: Record<Stage | 'decode', number> = {
-  decode: 0,
-  onsets: 0.3,
-  harmony: 0.5,
-  rhythm: 0.7,
-  decision: 0.95,
-};
 
 /**
  * Measures a sample for a claimed job and writes everything in one transaction, or writes why it cannot be
@@ -45,14 +37,14 @@ export async function measureSample(
       hash.update(part);
       read += part.length;
       yield part;
-      onProgress('decode', (BEGINS.onsets * read) / sample!.byteLength);
+      onProgress('listening', (STAGES.rhythm * read) / sample!.byteLength);
     }
   }
   try {
     const { audio, peaks, measurement } = await measureStream(
       bytes(),
       { range: job.options.range ?? undefined },
-      (stage) => onProgress(stage, BEGINS[stage]),
+      (stage) => onProgress(stage, STAGES[stage]),
     );
     // The decoder may stop before the last byte; then the rest was not read and proves nothing.
     if (read === sample.byteLength && hash.digest('hex') !== sample.sha256) {

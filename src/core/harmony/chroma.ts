@@ -1,4 +1,4 @@
-import type { ChromaFrames } from '../rhythm/beatEvidence';
+import type { ChromaFrames } from '../rhythm/patterns';
 import type { PitchPeaks } from './pitchSpectrum';
 
 /** A spectral peak may be the first, second, third … partial of a note: shares of its weight. */

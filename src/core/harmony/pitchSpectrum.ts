@@ -1,4 +1,5 @@
 import { hannWindow, realFft } from '../signal/fft';
+import { createFramer } from '../signal/framer';
 
 /** Tonal peaks of a recording: for frame f, entries `starts[f]` … `starts[f + 1] − 1` of `midi` and `weight`. */
 export interface PitchPeaks {
@@ -28,67 +29,44 @@ const BIN_MEDIAN = 15;
 /**
  * Spectral peaks that last: a magnitude spectrogram is masked where its median over time does not exceed
  * its median over frequency (harmonic–percussive separation, Fitzgerald 2010), local maxima of the rest
- * are placed by parabolic interpolation of the log magnitude. `mono` is at HARMONY_RATE.
+ * are placed by parabolic interpolation of the log magnitude. Push the mono mix at HARMONY_RATE block by
+ * block; only the frames that the time median needs are held.
  */
-export function pitchPeaks(mono: Float32Array): PitchPeaks {
+export function pitchPeakBuilder() {
   const firstBin = Math.floor((LOWEST_HZ * WINDOW) / HARMONY_RATE);
   const lastBin = Math.ceil((HIGHEST_HZ * WINDOW) / HARMONY_RATE);
   const bins = lastBin - firstBin + 1;
-  const frames = Math.max(1, Math.ceil(mono.length / HOP));
   const fft = realFft(WINDOW);
   const window = hannWindow(WINDOW);
-  const input = new Float64Array(WINDOW);
-  const re = new Float64Array(WINDOW / 2 + 1);
-  const im = new Float64Array(WINDOW / 2 + 1);
-
-  // Only the frames that the time median needs are held.
-  const ring = Array.from({ length: TIME_MEDIAN }, () => new Float32Array(bins));
-  const computeFrame = (f: number) => {
-    const out = ring[f % TIME_MEDIAN];
-    const start = f * HOP - WINDOW / 2;
-    let any = false;
-    for (let n = 0; n < WINDOW; n++) {
-      const value = start + n >= 0 && start + n < mono.length ? mono[start + n] * window[n] : 0;
-      input[n] = value;
-      if (value !== 0) any = true;
-    }
-    if (!any) {
-      out.fill(0);
-      return;
-    }
-    fft.forward(input, re, im);
-    for (let b = 0; b < bins; b++) out[b] = Math.hypot(re[firstBin + b], im[firstBin + b]);
-  };
-
   const reach = TIME_MEDIAN >> 1;
+  const ring = Array.from({ length: TIME_MEDIAN }, () => new Float32Array(bins));
   const midi: number[] = [];
   const weight: number[] = [];
-  const starts = new Uint32Array(frames + 1);
-  const tonalness = new Float32Array(frames);
-  const energy = new Float32Array(frames);
+  const starts: number[] = [0];
+  const tonalness: number[] = [];
+  const energy: number[] = [];
   const overTime = new Float32Array(TIME_MEDIAN);
   const overBins = new Float32Array(BIN_MEDIAN);
-  for (let f = 0; f < Math.min(reach, frames); f++) computeFrame(f);
-  for (let f = 0; f < frames; f++) {
-    if (f + reach < frames) computeFrame(f + reach);
+
+  /** Finds the peaks of frame f; frames up to `last` are in the ring. */
+  const findPeaks = (f: number, last: number) => {
     const current = ring[f % TIME_MEDIAN];
     let total = 0;
     let tonal = 0;
     for (let b = 0; b < bins; b++) total += current[b] * current[b];
-    energy[f] = total;
     if (total > 1e-9) {
+      const least = Math.sqrt(1e-6 * total);
       for (let b = 1; b < bins - 1; b++) {
         const m = current[b];
-        if (m <= current[b - 1] || m < current[b + 1]) continue;
+        if (m < least || m <= current[b - 1] || m < current[b + 1]) continue;
         let count = 0;
-        for (let g = Math.max(0, f - reach); g <= Math.min(frames - 1, f + reach); g++)
+        for (let g = Math.max(0, f - reach); g <= Math.min(last, f + reach); g++)
           overTime[count++] = ring[g % TIME_MEDIAN][b];
         const harmonic = medianOf(overTime, count);
         count = 0;
         for (let c = Math.max(0, b - (BIN_MEDIAN >> 1)); c <= Math.min(bins - 1, b + (BIN_MEDIAN >> 1)); c++)
           overBins[count++] = current[c];
-        const percussive = medianOf(overBins, count);
-        if (harmonic < 2 * percussive || m * m < 1e-6 * total) continue;
+        if (harmonic < 2 * medianOf(overBins, count)) continue;
         const left = Math.log(current[b - 1] + 1e-9);
         const centre = Math.log(m + 1e-9);
         const right = Math.log(current[b + 1] + 1e-9);
@@ -99,18 +77,37 @@ export function pitchPeaks(mono: Float32Array): PitchPeaks {
         weight.push(kept);
         tonal += kept * kept + current[b - 1] ** 2 + current[b + 1] ** 2;
       }
-      tonalness[f] = Math.min(1, tonal / total);
     }
-    starts[f + 1] = midi.length;
-  }
+    energy.push(total);
+    tonalness.push(total > 1e-9 ? Math.min(1, tonal / total) : 0);
+    starts.push(midi.length);
+  };
+
+  const framer = createFramer(WINDOW, HOP, (samples, from, f) => {
+    const out = ring[f % TIME_MEDIAN];
+    const { input } = fft;
+    for (let n = 0; n < WINDOW; n++) input[n] = samples[from + n] * window[n];
+    const spectrum = fft.forward();
+    for (let b = 0, k = 2 * firstBin; b < bins; b++, k += 2)
+      out[b] = Math.sqrt(spectrum[k] * spectrum[k] + spectrum[k + 1] * spectrum[k + 1]);
+    if (f >= reach) findPeaks(f - reach, f);
+  });
+
   return {
-    frameRate: HARMONY_RATE / HOP,
-    frames,
-    starts,
-    midi: Float32Array.from(midi),
-    weight: Float32Array.from(weight),
-    tonalness,
-    energy,
+    push: (block: Float32Array) => framer.push(block),
+    finish(): PitchPeaks {
+      const frames = framer.finish();
+      for (let f = Math.max(0, frames - reach); f < frames; f++) findPeaks(f, frames - 1);
+      return {
+        frameRate: HARMONY_RATE / HOP,
+        frames,
+        starts: Uint32Array.from(starts),
+        midi: Float32Array.from(midi),
+        weight: Float32Array.from(weight),
+        tonalness: Float32Array.from(tonalness),
+        energy: Float32Array.from(energy),
+      };
+    },
   };
 }
 

@@ -1,47 +1,147 @@
-import type { RhythmHypothesis } from '../rhythm/meterHypotheses';
+import { LEVELS, type RhythmHypothesis } from '../rhythm/hypotheses';
 import { FRAME_RATE, type OnsetFeatures } from '../rhythm/onsetFeatures';
-import type { Onset } from '../rhythm/onsets';
+import { weighing, type Observed } from '../weights/weights';
 import type { Stretch } from './activeStretch';
+import type { Heard } from './listening';
 import type { SampleKind } from './schema';
 
-/** Recordings at least this long are songs when nothing else speaks. */
+/** Recordings at least this long are songs: nobody cuts such a loop. */
 const SONG_SECONDS = 45;
+/** A hit whose level rises by this much is one that a listener counts, dB. */
+const CLEAR_RISE_DB = 5;
+/** … unless it is this far under the loudest. */
+const FAINT_DB = 28;
 
-/** Tells one-shot, loop and song apart by length, number of hits, decay and repetition. */
+export const ONESHOT = weighing('oneshot', [
+  'one',
+  'length',
+  'short',
+  'duration',
+  'clear',
+  'later',
+  'loudLater',
+  'single',
+  'spread',
+  'rate',
+  'strong',
+  'late',
+  'end',
+  'pitchChange',
+  'repeat1',
+  'repeat2',
+  'repeat4',
+  'none',
+  'flatness',
+]);
+
+/** Tells one-shot, loop and song apart: songs by length, the others by a fitted weighing of what is observed. */
 export function tellKind(
-  features: OnsetFeatures,
-  onsets: readonly Onset[],
+  heard: Heard,
   active: Stretch,
   hypotheses: readonly RhythmHypothesis[],
-  durationSeconds: number,
 ): { kind: SampleKind; kindSureness: number } {
-  if (durationSeconds >= SONG_SECONDS) return { kind: 'song', kindSureness: 0.95 };
+  if (heard.durationSeconds >= SONG_SECONDS) return { kind: 'song', kindSureness: 0.95 };
+  const odds = ONESHOT.score(observeKind(heard, active, hypotheses));
+  const oneShotSureness = 1 / (1 + Math.exp(-odds));
+  if (hypotheses.length === 0 || oneShotSureness >= 0.5)
+    return { kind: 'oneshot', kindSureness: Math.max(0.5, oneShotSureness) };
+  return { kind: 'loop', kindSureness: 1 - oneShotSureness };
+}
+
+/** What tells one sound from several: how many hits rise, how long, what decays, what repeats, what changes. */
+export function observeKind(
+  { features, onsets, chroma, durationSeconds }: Heard,
+  active: Stretch,
+  hypotheses: readonly RhythmHypothesis[],
+): Observed {
   const length = active.end - active.start;
-  const strong = onsets.filter((onset) => onset.strength > 3).length;
-  const late = lateLevelDb(features, active);
-  // Points towards a loop: hits after the first, sound that keeps its level, repetition, enough length.
-  const repetition = hypotheses[0]?.observations.repeat2 ?? 0;
-  const score =
-    0.55 * Math.min(8, strong - 1) +
-    0.08 * (late + 18) +
-    1.5 * repetition +
-    0.6 * Math.min(6, length - 1.6) -
-    1.2;
-  const loopSureness = 1 / (1 + Math.exp(-score));
-  if (hypotheses.length === 0 || loopSureness < 0.5)
-    return { kind: 'oneshot', kindSureness: 1 - loopSureness };
-  return { kind: 'loop', kindSureness: loopSureness };
+  let loudest = -Infinity;
+  for (const level of features.levelDb) loudest = Math.max(loudest, level);
+  const clear = onsets
+    .map(({ time }) => ({ time, ...riseAt(features.levelDb, time) }))
+    .filter(({ rise, peak }) => rise >= CLEAR_RISE_DB && peak > loudest - FAINT_DB);
+  const later = clear.filter(({ time }) => time > active.start + 0.15);
+  const loudLater = later.filter(({ peak }) => peak > loudest - 9);
+  const spread = clear.length ? clear[clear.length - 1].time - clear[0].time : 0;
+  // The most that any explanation repeats: independent of which of them is believed.
+  const most = (name: (typeof LEVELS.names)[number]) =>
+    Math.max(0, ...hypotheses.map(({ observed }) => observed[LEVELS.indexOf(name)]));
+  return ONESHOT.vector({
+    one: 1,
+    length: Math.log2(length + 0.05),
+    short: Math.max(0, 2 - length),
+    duration: Math.log2(durationSeconds + 0.05),
+    clear: Math.log1p(clear.length),
+    later: Math.log1p(later.length),
+    loudLater: Math.log1p(loudLater.length),
+    single: later.length === 0 ? 1 : 0,
+    spread: spread / (length + 0.1),
+    rate: later.length / (length + 0.3),
+    strong: Math.log1p(onsets.filter(({ strength }) => strength > 3).length),
+    late: lateLevelDb(features, active) / 10,
+    end: levelNearEnd(features, active, loudest) / 10,
+    pitchChange: pitchChange(chroma.all, active),
+    repeat1: most('repeat1'),
+    repeat2: most('repeat2'),
+    repeat4: most('repeat4'),
+    none: hypotheses.length ? 0 : 1,
+    flatness: features.flatness,
+  });
+}
+
+/** Rise of the level at a hit and its peak, dB. */
+function riseAt(levelDb: Float32Array, time: number): { rise: number; peak: number } {
+  const frame = Math.round(time * FRAME_RATE);
+  let before = Infinity;
+  for (let i = Math.max(0, frame - 7); i <= frame - 1 && i < levelDb.length; i++)
+    before = Math.min(before, levelDb[i]);
+  let peak = -Infinity;
+  for (let i = Math.max(0, frame - 1); i <= Math.min(levelDb.length - 1, frame + 5); i++)
+    peak = Math.max(peak, levelDb[i]);
+  // Nothing before the file's first frame: silence.
+  if (before === Infinity) before = -90;
+  return { rise: peak - Math.max(before, -90), peak };
 }
 
 /** Level of the second half of the sound relative to its first half, dB. */
-function lateLevelDb(features: OnsetFeatures, active: Stretch): number {
+function lateLevelDb({ levelDb, frames }: OnsetFeatures, active: Stretch): number {
   const first = Math.round(active.start * FRAME_RATE);
-  const last = Math.min(features.frames, Math.round(active.end * FRAME_RATE));
+  const last = Math.min(frames, Math.round(active.end * FRAME_RATE));
   const middle = (first + last) >> 1;
-  const power = (from: number, to: number) => {
-    let sum = 0;
-    for (let i = from; i < to; i++) sum += 10 ** (features.levelDb[i] / 10);
-    return sum / Math.max(1, to - from);
-  };
-  return Math.max(-40, 10 * Math.log10((power(middle, last) + 1e-12) / (power(first, middle) + 1e-12)));
+  return Math.max(-40, meanPowerDb(levelDb, middle, last) - meanPowerDb(levelDb, first, middle));
+}
+
+/** Level of the last eighth of the sound relative to its loudest frame, dB. */
+function levelNearEnd({ levelDb, frames }: OnsetFeatures, active: Stretch, loudest: number): number {
+  const last = Math.min(frames, Math.round(active.end * FRAME_RATE));
+  const from = Math.round(last - ((active.end - active.start) * FRAME_RATE) / 8);
+  return Math.max(-50, meanPowerDb(levelDb, from, last) - loudest);
+}
+
+function meanPowerDb(levelDb: Float32Array, from: number, to: number): number {
+  let sum = 0;
+  for (let i = from; i < to; i++) sum += 10 ** (levelDb[i] / 10);
+  return 10 * Math.log10(sum / Math.max(1, to - from) + 1e-12);
+}
+
+/** How far the chroma of quarters of the sound are from each other, 0 (one chord) … 1. */
+function pitchChange(chroma: Heard['chroma']['all'], active: Stretch): number {
+  const parts = 4;
+  const rows = Array.from({ length: parts }, (_, i) => {
+    const at = (share: number) => active.start + share * (active.end - active.start);
+    const from = Math.floor(at(i / parts) * chroma.frameRate);
+    const to = Math.max(from + 1, Math.floor(at((i + 1) / parts) * chroma.frameRate));
+    const row = new Float64Array(12);
+    for (let f = from; f < Math.min(chroma.frames, to); f++)
+      for (let p = 0; p < 12; p++) row[p] += chroma.values[f * 12 + p];
+    const norm = Math.hypot(...row);
+    return norm > 0 ? row.map((value) => value / norm) : null;
+  });
+  let change = 0;
+  for (let i = 1; i < parts; i++) {
+    const [before, after] = [rows[i - 1], rows[i]];
+    if (before && after)
+      change = Math.max(change, 1 - before.reduce((sum, value, p) => sum + value * after[p], 0));
+  }
+  return change;
 }

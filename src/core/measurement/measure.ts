@@ -1,58 +1,71 @@
-import { chromaFrames } from '../harmony/chroma';
 import { estimateKey, type KeyEstimate } from '../harmony/key';
-import { tonicName } from '../harmony/keyNames';
-import { HARMONY_RATE, pitchPeaks } from '../harmony/pitchSpectrum';
+import { tonicName, type Key } from '../harmony/keyNames';
 import { rootNote } from '../harmony/rootNote';
-import { estimateTuning } from '../harmony/tuning';
-import { rhythmHypotheses, type RhythmHypothesis, type RhythmOptions } from '../rhythm/meterHypotheses';
-import { ANALYSIS_RATE, onsetFeatures } from '../rhythm/onsetFeatures';
-import { findOnsets, type Onset } from '../rhythm/onsets';
+import { rhythmHypotheses, type RhythmHypothesis, type RhythmOptions } from '../rhythm/hypotheses';
+import { gridBeats } from '../rhythm/lattice';
+import type { Onset } from '../rhythm/onsets';
 import { measureSwing } from '../rhythm/swing';
-import { periodicity } from '../rhythm/tempogram';
-import { resample } from '../signal/resample';
 import { activeStretch, type Stretch } from './activeStretch';
 import { measureCharacter } from './character';
-import { exactFromLength } from './exactFromLength';
+import { exactTempo } from './exactTempo';
 import { tellKind } from './kind';
+import { createListener, type Heard } from './listening';
 import type { Measurement } from './schema';
 
-export type MeasureOptions = RhythmOptions;
+/** What somebody says about the recording before it is measured, and how sure that is, 0 … 1. */
+export interface Expected {
+  tempo?: { bpm: number; sureness: number };
+  key?: Key & { sureness: number };
+}
+
+export interface MeasureOptions extends Omit<RhythmOptions, 'expected'> {
+  expected?: Expected;
+}
+
+/** Nothing shorter has a rhythm to speak of. */
+const SHORTEST_RHYTHM_SECONDS = 0.8;
 
 /** The stages of measuring, in order, with the share of the whole that is done when each begins. */
-export const STAGES = { onsets: 0, harmony: 0.35, rhythm: 0.65, decision: 0.95 } as const;
+export const STAGES = { listening: 0, rhythm: 0.75, decision: 0.97 } as const;
 export type Stage = keyof typeof STAGES;
 
 /**
- * Measures a recording: bytes → PCM came before; here PCM → features → hypotheses → one decision.
- * `mono` is the mean of all channels at ANALYSIS_RATE. Never throws for odd audio: what cannot be
- * measured is null and `remarks` says why. `onStage` is told as each stage begins and may throw to cancel.
+ * Decides what a recording is from what was heard in it: features → hypotheses → one decision. Never throws
+ * for odd audio: what cannot be measured is null and `remarks` says why. `onStage` is told as each stage
+ * begins and may throw to cancel.
  */
-export function measureAudio(
-  mono: Float32Array,
+export function decide(
+  heard: Heard,
   options: MeasureOptions = {},
   onStage: (stage: Stage) => void = () => {},
 ): Measurement {
-  const durationSeconds = mono.length / ANALYSIS_RATE;
-  onStage('onsets');
-  const features = onsetFeatures(mono);
+  onStage('rhythm');
+  const hypotheses = explainRhythm(heard, options);
+  onStage('decision');
+  return conclude(heard, hypotheses, options);
+}
+
+/** All explanations of the recording's rhythm, best first; none where it is too short or silent. */
+export function explainRhythm(heard: Heard, options: MeasureOptions = {}): RhythmHypothesis[] {
+  const { durationSeconds, features, onsets, chroma } = heard;
+  const active = activeStretch(features);
+  if (!active || durationSeconds < SHORTEST_RHYTHM_SECONDS) return [];
+  return rhythmHypotheses(
+    { durationSeconds, features, onsets, chords: chroma.all, bass: chroma.bass, active },
+    { ...options, expected: options.expected?.tempo },
+  );
+}
+
+/** The decision once the explanations of the rhythm are ranked. */
+export function conclude(
+  heard: Heard,
+  hypotheses: readonly RhythmHypothesis[],
+  options: MeasureOptions = {},
+): Measurement {
+  const { durationSeconds, features, onsets, peaks, tuningCents, chroma } = heard;
   const active = activeStretch(features);
   if (!active) return nothing(durationSeconds, 'There is only silence.');
-  const onsets = findOnsets(features, mono);
-
-  onStage('harmony');
-  const peaks = pitchPeaks(resample(mono, ANALYSIS_RATE, HARMONY_RATE));
-  const tuningCents = estimateTuning(peaks);
-  const chroma = chromaFrames(peaks, tuningCents);
-  const key = estimateKey(chroma, peaks);
-
-  onStage('rhythm');
-  const hypotheses =
-    durationSeconds >= 0.8
-      ? rhythmHypotheses(features, onsets, chroma.all, periodicity(features.strength), options)
-      : [];
-
-  onStage('decision');
-  const { kind, kindSureness } = tellKind(features, onsets, active, hypotheses, durationSeconds);
+  const { kind, kindSureness } = tellKind(heard, active, hypotheses);
   const remarks: string[] = [];
   const result: Measurement = {
     ...nothing(durationSeconds),
@@ -63,11 +76,23 @@ export function measureAudio(
     remarks,
   };
   if (kind === 'oneshot') result.rootNote = rootNote(peaks);
-  addKey(result, key, tuningCents);
+  addKey(result, estimateKey(chroma, peaks, options.expected?.key), tuningCents);
   if (kind === 'oneshot') remarks.push('A one-shot has no tempo.');
   else if (hypotheses.length === 0) remarks.push('Nothing repeats often enough for a tempo.');
   else addRhythm(result, hypotheses, onsets, active);
   return result;
+}
+
+/** Measures a whole mono mix at ANALYSIS_RATE that is in memory. */
+export function measureAudio(
+  mono: Float32Array,
+  options: MeasureOptions = {},
+  onStage: (stage: Stage) => void = () => {},
+): Measurement {
+  onStage('listening');
+  const listener = createListener();
+  listener.push(mono);
+  return decide(listener.finish(), options, onStage);
 }
 
 function nothing(durationSeconds: number, ...remarks: string[]): Measurement {
@@ -107,17 +132,30 @@ function addKey(result: Measurement, estimate: KeyEstimate, tuningCents: number)
   result.tuningCents = round(tuningCents, 1);
 }
 
-function addRhythm(result: Measurement, hypotheses: RhythmHypothesis[], onsets: Onset[], active: Stretch) {
+function addRhythm(
+  result: Measurement,
+  hypotheses: readonly RhythmHypothesis[],
+  onsets: readonly Onset[],
+  active: Stretch,
+) {
   const best = hypotheses[0];
-  const size = best.bar.beatsPerBar;
-  const exact = best.steady && best.fit ? exactFromLength(best, result.durationSeconds) : null;
+  const { bar } = best;
+  const size = bar.beatsPerBar;
+  const span = result.kind === 'loop' ? bar.spans[0] : undefined;
+  const exact = exactTempo(best, span, result.durationSeconds);
   const bpm = exact?.bpm ?? best.bpm;
+  const barSeconds = (60 / bpm) * size;
   let beats = Array.from(best.beats);
-  if (exact) beats = beats.map((_, k) => exact.anchor + k * (60 / exact.bpm));
-  const downbeats = beats.filter((_, k) => k >= best.bar.phase && (k - best.bar.phase) % size === 0);
-  const theOne = firstSoundingDownbeat(downbeats, active, (60 / bpm) * size);
-  const from = beats.filter((beat) => beat < result.durationSeconds);
-  const bar = (60 / bpm) * size;
+  let { phase } = bar;
+  if (exact) {
+    // The downbeat keeps its number while the grid is laid anew.
+    const laid = gridBeats(exact.anchor, 60 / bpm, result.durationSeconds);
+    phase = mod(nearest(laid, best.beats[Math.min(phase, best.beats.length - 1)]), size);
+    beats = Array.from(laid);
+  }
+  const downbeats = beats.filter((_, k) => k >= phase && (k - phase) % size === 0);
+  const from = (span ? span.start : active.start) - 0.1 * barSeconds;
+  const theOne = downbeats.find((beat) => beat >= from) ?? downbeats[0] ?? active.start;
   const compound = size === 2;
   result.tempo = {
     bpm: round(bpm, 4),
@@ -126,48 +164,55 @@ function addRhythm(result: Measurement, hypotheses: RhythmHypothesis[], onsets: 
       .slice(1, 6)
       .map((other) => ({ bpm: round(other.bpm, 4), sureness: round(other.sureness, 4) })),
     steady: best.steady,
-    bpmError: best.steady && best.fit ? round(best.fit.bpmError, 5) : null,
+    bpmError: best.steady ? round(best.fit?.bpmError ?? 0, 5) : null,
   };
-  result.beats = from.map((beat) => round(Math.max(0, beat), 6));
+  result.beats = beats.map((beat) => round(Math.max(0, beat), 6));
   result.downbeats = downbeats
     .filter((beat) => beat >= theOne - 1e-6)
     .map((beat) => round(Math.max(0, beat), 6));
   result.theOne = round(Math.max(0, theOne), 6);
   result.meter = {
     beatsPerBar: compound ? 6 : size,
-    beatUnit: compound ? 8 : best.beatUnit,
+    beatUnit: compound || size === 7 ? 8 : 4,
     sureness: round(best.barSureness, 4),
   };
-  result.bars = Math.max(1, Math.round((active.end - theOne) / bar));
+  result.bars = span ? span.bars : Math.max(1, Math.round((active.end - theOne) / barSeconds));
   result.barTempiBpm = result.downbeats
     .slice(1)
     .map((beat, i) => round((60 * size) / (beat - result.downbeats[i]), 3));
   result.swing = measureSwing(onsets, beats);
   if (result.kind === 'loop') {
     const bars = result.bars;
+    const belief = span
+      ? 1 / bar.spans.reduce((sum, other) => sum + Math.exp(other.score - span.score), 0)
+      : 0.5;
     result.loop = {
       start: result.theOne,
-      end: round(result.theOne + bars * bar, 6),
+      end: round(result.theOne + bars * barSeconds, 6),
       bars,
-      sureness: round(best.barSureness * best.sureness, 4),
+      sureness: round(best.barSureness * best.sureness * belief, 4),
     };
   }
   if (!best.steady) result.remarks.push('The tempo moves: the grid follows the player.');
-  if (best.sureness < 0.6 && hypotheses[1]) {
-    result.remarks.push(`The tempo could also be ${hypotheses[1].bpm.toFixed(1)} BPM.`);
-  }
+  const rival = distinct(hypotheses)[1];
+  if (best.sureness < 0.6 && rival)
+    result.remarks.push(`The tempo could also be ${rival.bpm.toFixed(1)} BPM.`);
+}
+
+const mod = (n: number, m: number) => ((n % m) + m) % m;
+
+function nearest(times: ArrayLike<number>, wanted: number): number {
+  let best = 0;
+  for (let i = 1; i < times.length; i++)
+    if (Math.abs(times[i] - wanted) < Math.abs(times[best] - wanted)) best = i;
+  return best;
 }
 
 /** Hypotheses whose tempo no better one has already, to half a percent. */
-function distinct(hypotheses: RhythmHypothesis[]): RhythmHypothesis[] {
+function distinct(hypotheses: readonly RhythmHypothesis[]): RhythmHypothesis[] {
   return hypotheses.filter(
     (one, i) => !hypotheses.slice(0, i).some((better) => Math.abs(better.bpm / one.bpm - 1) < 0.005),
   );
-}
-
-/** The first downbeat that is not before the sound; up to a tenth of a bar of lateness of the first hit is forgiven. */
-function firstSoundingDownbeat(downbeats: number[], active: Stretch, bar: number): number {
-  return downbeats.find((beat) => beat >= active.start - 0.1 * bar) ?? downbeats[0] ?? active.start;
 }
 
 function round(value: number, digits: number): number {

@@ -1,50 +1,81 @@
+import { growingArray } from '../signal/growingArray';
+
 /** The rise is judged between the means of this much sound after and before a point. */
 const AFTER_SECONDS = 0.006;
 const BEFORE_SECONDS = 0.012;
 /** Share of the loudest place nearby that is added below, so that a whisker of noise does not win over the hit. */
 const FLOOR_SHARE = 0.02;
 
+/** Energy of the differenced signal in short steps: `steps[i]` covers time i / rate … (i + 1) / rate. */
+export interface AttackEnvelope {
+  rate: number;
+  steps: Float32Array;
+}
+
+/** Makes an attack envelope from a stream at `sampleRate`, `samplesPerStep` samples a step. */
+export function attackEnvelopeBuilder(sampleRate: number, samplesPerStep: number) {
+  const steps = growingArray();
+  let last = 0;
+  let sum = 0;
+  let count = 0;
+  return {
+    push(block: Float32Array) {
+      const out = new Float32Array(Math.ceil((block.length + count) / samplesPerStep));
+      let n = 0;
+      for (let i = 0; i < block.length; i++) {
+        const difference = block[i] - last;
+        last = block[i];
+        sum += difference * difference;
+        if (++count === samplesPerStep) {
+          out[n++] = sum;
+          sum = 0;
+          count = 0;
+        }
+      }
+      steps.append(out.subarray(0, n));
+    },
+    finish: (): AttackEnvelope => ({ rate: sampleRate / samplesPerStep, steps: steps.view() }),
+  };
+}
+
 /**
- * The sample-level attack of the hit near `around` seconds: the point where the energy of the
- * differenced signal rises most, judged by the ratio of its means after and before, then followed back
- * to the foot of the rise. The same choice for every hit, also when quiet noise precedes it. Returns
- * seconds; searches `reach` seconds to both sides; returns `around` when there is nothing but silence.
+ * The attack of the hit near `around` seconds: the point where the energy of the differenced signal rises
+ * most, judged by the ratio of its means after and before, then followed back to the foot of the rise. The
+ * same choice for every hit, also when quiet noise precedes it. Returns seconds, exact to one step; searches
+ * `reach` seconds to both sides; returns `around` when there is nothing but silence.
  */
-export function attackTime(mono: Float32Array, sampleRate: number, around: number, reach: number): number {
-  const before = Math.round(BEFORE_SECONDS * sampleRate);
-  const after = Math.round(AFTER_SECONDS * sampleRate);
-  const first = Math.max(1, Math.round((around - reach) * sampleRate));
-  const last = Math.min(mono.length - 1, Math.round((around + reach) * sampleRate));
+export function attackTime({ steps, rate }: AttackEnvelope, around: number, reach: number): number {
+  const before = Math.max(2, Math.round(BEFORE_SECONDS * rate));
+  const after = Math.max(1, Math.round(AFTER_SECONDS * rate));
+  const first = Math.max(0, Math.round((around - reach) * rate));
+  const last = Math.min(steps.length - 1, Math.round((around + reach) * rate));
   if (last - first < 4) return around;
-  const from = Math.max(1, first - before);
-  const to = Math.min(mono.length, last + after);
+  const from = Math.max(0, first - before);
+  const to = Math.min(steps.length, last + after);
   const prefix = new Float64Array(to - from + 1);
-  for (let i = from; i < to; i++) {
-    const difference = mono[i] - mono[i - 1];
-    prefix[i - from + 1] = prefix[i - from] + difference * difference;
-  }
+  for (let i = from; i < to; i++) prefix[i - from + 1] = prefix[i - from] + steps[i];
   const mean = (a: number, b: number) => {
-    const lo = Math.max(from, a);
-    const hi = Math.min(to, b);
+    const lo = a < from ? from : a;
+    const hi = b > to ? to : b;
     return hi > lo ? (prefix[hi - from] - prefix[lo - from]) / (b - a) : 0;
   };
   let loudest = 0;
   for (let i = first; i <= last; i++) loudest = Math.max(loudest, mean(i, i + after));
-  if (loudest < 1e-14) return around;
+  if (loudest < 1e-13) return around;
   const floor = FLOOR_SHARE * loudest;
   let best = first;
-  let bestRise = -Infinity;
+  let bestRise = -1;
   for (let i = first; i <= last; i++) {
-    const rise = Math.log((mean(i, i + after) + floor) / (mean(i - before, i) + floor));
+    const rise = (mean(i, i + after) + floor) / (mean(i - before, i) + floor);
     if (rise > bestRise) {
       bestRise = rise;
       best = i;
     }
   }
   // Back to the foot: while the last half millisecond still stands out from what was before.
-  const step = Math.max(1, Math.round(0.0005 * sampleRate));
+  const step = Math.max(1, Math.round(0.0005 * rate));
   const quiet = mean(best - before, best - 2 * step) + 0.02 * mean(best, best + after);
   let foot = best;
   while (foot - step > first && mean(foot - step, foot) > quiet) foot -= step;
-  return foot / sampleRate;
+  return foot / rate;
 }

@@ -1,103 +1,207 @@
-import type { BeatEvidence } from './beatEvidence';
-import { BAR_WEIGHTS, weighed } from './evidenceWeights';
+import { weighing, type Observed } from '../weights/weights';
+import { REGISTERS } from './onsetFeatures';
+import { PLACES, type BeatPatterns } from './patterns';
 
 /** How beats form bars: `phase` is the number of beats before the first downbeat. */
 export interface BarHypothesis {
   beatsPerBar: number;
   phase: number;
-  /** Named observations that the score is a weighted sum of. */
-  observations: Record<string, number>;
+  observed: Observed;
   score: number;
 }
 
+/** Beats in a bar that are tried; two stand for 6/8, whose beats are dotted quarters. */
+export const BAR_SIZES = [2, 3, 4, 5, 7] as const;
+const HALF = PLACES.indexOf(1 / 2);
+const THIRDS = [PLACES.indexOf(1 / 3), PLACES.indexOf(2 / 3)];
+const FLOOR = 0.2;
+
+/** Sizes whose patterns are known well enough to be looked at beat by beat; of others only the contrast between
+ * the downbeat and the rest. */
+const PATTERNED = BAR_SIZES.filter((size) => size < 5);
+const placesOf = (size: number) => (size === 2 ? [0, ...THIRDS] : size < 5 ? [0, HALF] : [0]);
+const patternName = (size: number, beat: number) => (size < 5 ? `bar${size}.${beat}` : 'rare');
+
+export const BARS = weighing('bars', [
+  ...BAR_SIZES.flatMap((size) => [
+    `size${size}`,
+    `size${size}.tempo`,
+    `size${size}.short`,
+    `size${size}.flatness`,
+  ]),
+  'size2.thirds',
+  'repetition',
+  'repetition2',
+  'firstOn',
+  'firstBefore',
+  'chord',
+  'bass',
+  'low',
+  'span',
+  'tempo',
+  'density',
+  ...[...PATTERNED, 5].flatMap((size) =>
+    Array.from({ length: size < 5 ? size : 2 }, (_, beat) => patternName(size, beat))
+      .filter((_, beat) => size < 5 || beat === 0)
+      .flatMap((name) => [
+        ...placesOf(size).flatMap((_, p) => Array.from({ length: REGISTERS }, (_, r) => `${name}.${p}.${r}`)),
+        `${name}.chord`,
+        `${name}.bass`,
+      ]),
+  ),
+]);
+const AT = {
+  repetition: BARS.indexOf('repetition'),
+  repetition2: BARS.indexOf('repetition2'),
+  firstOn: BARS.indexOf('firstOn'),
+  firstBefore: BARS.indexOf('firstBefore'),
+  chord: BARS.indexOf('chord'),
+  bass: BARS.indexOf('bass'),
+  low: BARS.indexOf('low'),
+  thirds: BARS.indexOf('size2.thirds'),
+  tempo: BARS.indexOf('tempo'),
+  density: BARS.indexOf('density'),
+  size: (size: number) => BARS.indexOf(`size${size}`),
+  pattern: (size: number, beat: number) => BARS.indexOf(`${patternName(size, beat)}.0.0`),
+};
+
 /**
- * All ways to group beats into bars of the given sizes, best first. Kick drum and bass come on a downbeat,
- * the snare does not; harmony changes there more often than on any other beat; the pattern repeats from bar
- * to bar; and what is sampled usually begins with one: `firstHeard` is the index of the first beat with
- * sound.
+ * All ways to group the beats of a lattice into bars of the given sizes. What is observed is the folded bar:
+ * the mean evidence of every beat and half beat of the bar in each register against that at the downbeat
+ * (after the rhythmic patterns of Krebs, Böck & Widmer 2013), where harmony and bass change, and whether
+ * beats repeat after a bar. `firstHeard` is the index of the first beat with sound. Scores are not complete:
+ * the span is missing.
  */
 export function barHypotheses(
-  evidence: BeatEvidence,
+  patterns: BeatPatterns,
+  bpm: number,
   sizes: readonly number[],
   firstHeard: number,
+  { short, flatness }: { short: boolean; flatness: number },
 ): BarHypothesis[] {
-  const low = standardised(evidence.low);
-  const strength = standardised(evidence.strength);
-  const bright = standardised(sum(evidence.mid, evidence.high));
-  const change = standardised(evidence.harmonicChange);
-  const broad = standardised(evidence.broadHarmonicChange);
-  const patterns = [low, bright, change];
+  const repetition = repetitionByLag(patterns, 2 * Math.max(...sizes));
+  const typical = repetition.slice(1, 9).reduce((a, b) => a + b, 0) / 8;
+  let sum = 0;
+  for (const value of patterns.onsets) sum += value;
+  const density = Math.log(sum / patterns.onsets.length + FLOOR);
   const hypotheses: BarHypothesis[] = [];
   for (const size of sizes) {
-    const repetition = size < evidence.low.length / 2 ? repetitionAt(patterns, size) : 0;
+    const places = placesOf(size);
+    const folded = foldBars(patterns, size, places);
     for (let phase = 0; phase < size; phase++) {
-      const contrast = (x: Float64Array) => contrastAt(x, size, phase);
-      const observations: Record<string, number> = {
-        low: contrast(low),
-        strength: contrast(strength),
-        harmonicChange: contrast(change),
-        broadHarmonicChange: contrast(broad),
-        brightOn: contrast(bright),
-        backbeat:
-          size === 4
-            ? (contrastAt(bright, 4, (phase + 1) % 4) + contrastAt(bright, 4, (phase + 3) % 4)) / 2
-            : 0,
-        repetition,
-        first: firstHeard % size === phase ? 1 : 0,
-        [`size${size}`]: 1,
-      };
-      const score = weighed(observations, BAR_WEIGHTS);
-      hypotheses.push({ beatsPerBar: size, phase, observations, score });
+      const observed = new Float64Array(BARS.names.length);
+      observed[AT.size(size)] = 1;
+      observed[AT.size(size) + 1] = Math.log2(bpm / 110);
+      observed[AT.size(size) + 2] = short ? 1 : 0;
+      observed[AT.size(size) + 3] = flatness;
+      observed[AT.tempo] = Math.log2(bpm / 110);
+      observed[AT.density] = density;
+      observed[AT.repetition] = (repetition[size] ?? 0) - typical;
+      observed[AT.repetition2] = (repetition[2 * size] ?? 0) - typical;
+      observed[AT.firstOn] = firstHeard % size === phase ? 1 : 0;
+      observed[AT.firstBefore] = firstHeard % size === (phase + size - 1) % size ? 1 : 0;
+      if (size === 2) observed[AT.thirds] = thirdsAgainstHalves(patterns);
+      const one = folded[phase % size];
+      for (let beat = 0; beat < size; beat++) {
+        const here = folded[(phase + beat) % size];
+        const share = size < 5 ? 1 : 1 / (size - 1);
+        const at = AT.pattern(size, beat);
+        for (let p = 0; p < places.length; p++) {
+          if (beat === 0 && p === 0) continue;
+          for (let r = 0; r < REGISTERS; r++)
+            observed[at + p * REGISTERS + r] += share * (here.onsets[p * REGISTERS + r] - one.onsets[r]);
+        }
+        if (beat === 0) continue;
+        const chord = one.chordChange - here.chordChange;
+        const bass = one.bassChange - here.bassChange;
+        observed[at + places.length * REGISTERS] -= share * chord;
+        observed[at + places.length * REGISTERS + 1] -= share * bass;
+        observed[AT.chord] += chord / (size - 1);
+        observed[AT.bass] += bass / (size - 1);
+        observed[AT.low] += (one.onsets[0] - here.onsets[0]) / (size - 1);
+      }
+      hypotheses.push({ beatsPerBar: size, phase, observed, score: BARS.score(observed) });
     }
   }
-  return hypotheses.sort((a, b) => b.score - a.score);
+  return hypotheses;
 }
 
-/** Mean at the phase minus the mean elsewhere. */
-function contrastAt(x: Float64Array, size: number, phase: number): number {
-  let on = 0;
-  let onCount = 0;
-  let off = 0;
-  let offCount = 0;
-  for (let k = 0; k < x.length; k++) {
-    if (k % size === phase) {
-      on += x[k];
-      onCount++;
-    } else {
-      off += x[k];
-      offCount++;
-    }
-  }
-  return onCount && offCount ? on / onCount - off / offCount : 0;
+interface FoldedBeat {
+  /** Log of the mean evidence, `[place · REGISTERS + register]`. */
+  onsets: Float64Array;
+  chordChange: number;
+  bassChange: number;
 }
 
-/** Mean correlation of the beat patterns with themselves one and two bars later. */
-function repetitionAt(patterns: Float64Array[], lag: number): number {
-  let total = 0;
-  let count = 0;
-  for (const x of patterns) {
-    for (const shift of [lag, 2 * lag]) {
-      let product = 0;
-      for (let k = 0; k + shift < x.length; k++) product += x[k] * x[k + shift];
-      const pairs = x.length - shift;
-      if (pairs < 2) continue;
-      total += product / pairs;
+function foldBars(patterns: BeatPatterns, size: number, places: readonly number[]): FoldedBeat[] {
+  return Array.from({ length: size }, (_, beat) => {
+    const onsets = new Float64Array(places.length * REGISTERS);
+    let chordChange = 0;
+    let bassChange = 0;
+    let count = 0;
+    for (let k = beat; k < patterns.beats; k += size) {
+      places.forEach((place, p) => {
+        const from = (k * PLACES.length + place) * REGISTERS;
+        for (let r = 0; r < REGISTERS; r++) onsets[p * REGISTERS + r] += patterns.onsets[from + r];
+      });
+      chordChange += patterns.chordChange[k];
+      bassChange += patterns.bassChange[k];
       count++;
     }
+    const n = Math.max(1, count);
+    return {
+      onsets: onsets.map((sum) => Math.log(sum / n + FLOOR)),
+      chordChange: chordChange / n,
+      bassChange: bassChange / n,
+    };
+  });
+}
+
+/** How much more is played on the thirds of beats than on their halves, as a log ratio. */
+export function thirdsAgainstHalves({ onsets, beats }: BeatPatterns): number {
+  let thirds = 0;
+  let halves = 0;
+  for (let k = 0; k < beats; k++) {
+    for (let r = 0; r < REGISTERS; r++) {
+      halves += onsets[(k * PLACES.length + HALF) * REGISTERS + r];
+      for (const third of THIRDS) thirds += onsets[(k * PLACES.length + third) * REGISTERS + r] / 2;
+    }
   }
-  return count ? total / count : 0;
+  const n = Math.max(1, beats * REGISTERS);
+  return Math.log((thirds / n + FLOOR) / (halves / n + FLOOR));
 }
 
-function standardised(x: Float64Array): Float64Array {
-  let mean = 0;
-  for (const value of x) mean += value;
-  mean /= x.length || 1;
-  let variance = 0;
-  for (const value of x) variance += (value - mean) ** 2;
-  const deviation = Math.sqrt(variance / (x.length || 1));
-  return x.map((value) => (deviation > 1e-9 ? Math.max(-3, Math.min(3, (value - mean) / deviation)) : 0));
+/** Mean likeness of beats that are `lag` apart: their standardised onset patterns and chords. */
+function repetitionByLag(patterns: BeatPatterns, longest: number): number[] {
+  const width = PLACES.length * REGISTERS;
+  const rows = standardised(patterns.onsets, patterns.beats, width);
+  return Array.from({ length: longest + 1 }, (_, lag) => {
+    const pairs = patterns.beats - lag;
+    if (lag === 0 || pairs < 2) return 0;
+    let onsets = 0;
+    let chords = 0;
+    for (let k = 0; k < pairs; k++) {
+      for (let i = 0; i < width; i++) onsets += rows[k * width + i] * rows[(k + lag) * width + i];
+      for (let p = 0; p < 12; p++)
+        chords += patterns.chords[k * 12 + p] * patterns.chords[(k + lag) * 12 + p];
+    }
+    return onsets / (pairs * width) + chords / pairs;
+  });
 }
 
-function sum(a: Float64Array, b: Float64Array): Float64Array {
-  return a.map((value, i) => value + b[i]);
+function standardised(x: Float32Array, rows: number, width: number): Float32Array {
+  const out = new Float32Array(x.length);
+  for (let i = 0; i < width; i++) {
+    let mean = 0;
+    let square = 0;
+    for (let k = 0; k < rows; k++) {
+      mean += x[k * width + i];
+      square += x[k * width + i] ** 2;
+    }
+    mean /= rows;
+    const deviation = Math.sqrt(Math.max(0, square / rows - mean * mean));
+    if (deviation < 1e-6) continue;
+    for (let k = 0; k < rows; k++) out[k * width + i] = (x[k * width + i] - mean) / deviation;
+  }
+  return out;
 }

@@ -1,4 +1,6 @@
 import { hannWindow, realFft } from '../signal/fft';
+import { createFramer } from '../signal/framer';
+import { growingArray } from '../signal/growingArray';
 
 /** Sample rate of the mono mix that all measuring works on. */
 export const ANALYSIS_RATE = 22050;
@@ -6,23 +8,22 @@ export const ANALYSIS_RATE = 22050;
 export const FRAME_RATE = 100;
 
 const WINDOW = 1024;
-const BANDS = 32;
+const BANDS = 36;
 const LOWEST_HZ = 30;
 const HIGHEST_HZ = 10000;
-/** Band edges of the three registers: kick and bass, snare and voices, cymbals and consonants. */
-const LOW_BELOW_HZ = 190;
-const HIGH_ABOVE_HZ = 2800;
+/** Upper edges of the registers: kick and bass; shells and low chords; snare and voices; cymbals and consonants. */
+const REGISTER_EDGES_HZ = [160, 800, 3500, Infinity];
+export const REGISTERS = REGISTER_EDGES_HZ.length;
 /** Magnitudes are compared over this many frames: attacks are complete, decays have hardly begun. */
 const LAG_FRAMES = 2;
 /** Level over which a band's magnitude is compressed: relative to the mean magnitude of the recording. */
-const COMPRESSION = 12;
+const COMPRESSION = 3;
 
-/** Onset evidence in three registers, each scaled to a mean of about 1 over its surroundings. */
+/** Onset evidence, each register scaled to a mean of about 1 over its surroundings. */
 export interface OnsetFeatures {
   frames: number;
-  low: Float32Array;
-  mid: Float32Array;
-  high: Float32Array;
+  /** From low to high, REGISTERS of them. */
+  registers: Float32Array[];
   /** The registers together. */
   strength: Float32Array;
   /** Level of each frame, dB relative to full scale. */
@@ -35,128 +36,129 @@ export interface OnsetFeatures {
 
 /**
  * Rise of log-compressed band magnitudes against a past that is maximum-filtered over neighbouring bands,
- * so that vibrato does not count as an onset (Böck & Widmer 2013), summed in three registers and divided
- * by its local mean. `mono` is at ANALYSIS_RATE.
+ * so that vibrato does not count as an onset (Böck & Widmer 2013), summed in registers and divided by its
+ * local mean. Push the mono mix at ANALYSIS_RATE block by block; per second 14 kB of band magnitudes are held.
  */
-export function onsetFeatures(mono: Float32Array): OnsetFeatures {
-  const frames = Math.max(1, Math.floor((mono.length / ANALYSIS_RATE) * FRAME_RATE) + 1);
-  const { bands, levelDb, centroidHz, flatness } = bandMagnitudes(mono, frames);
-  const low = new Float32Array(frames);
-  const mid = new Float32Array(frames);
-  const high = new Float32Array(frames);
-  const centres = bandCentres();
+export function onsetFeatureBuilder() {
+  const fft = realFft(WINDOW);
+  const window = hannWindow(WINDOW);
+  const { starts, centres } = bandLayout();
+  const bands = growingArray();
+  const levels = growingArray();
+  const row = new Float32Array(BANDS);
+  const level = new Float32Array(1);
+  let total = 0;
+  let energySum = 0;
+  let centroidSum = 0;
+  let flatnessSum = 0;
+
+  const framer = createFramer(WINDOW, ANALYSIS_RATE / FRAME_RATE, (samples, from) => {
+    const { input } = fft;
+    let any = 0;
+    for (let n = 0; n < WINDOW; n++) {
+      const value = samples[from + n] * window[n];
+      any += value * value;
+      input[n] = value;
+    }
+    level[0] = 10 * Math.log10(any / (WINDOW * 0.375) + 1e-12);
+    levels.append(level);
+    if (any < 1e-12) {
+      row.fill(0);
+      bands.append(row);
+      return;
+    }
+    const spectrum = fft.forward();
+    let power = 0;
+    let weighted = 0;
+    let product = 1;
+    let logs = 0;
+    for (let b = 0; b < BANDS; b++) {
+      const to = 2 * starts[b + 1];
+      let sum = 0;
+      for (let k = 2 * starts[b]; k < to; k++) sum += spectrum[k] * spectrum[k];
+      sum /= starts[b + 1] - starts[b];
+      const magnitude = Math.sqrt(sum);
+      row[b] = magnitude;
+      total += magnitude;
+      power += sum;
+      weighted += sum * centres[b];
+      product *= sum + 1e-12;
+      if ((b & 7) === 7 || b === BANDS - 1) {
+        logs += Math.log(product);
+        product = 1;
+      }
+    }
+    bands.append(row);
+    energySum += power;
+    centroidSum += weighted;
+    flatnessSum += power * Math.min(1, Math.exp(logs / BANDS) / (power / BANDS + 1e-12));
+  });
+
+  return {
+    push: (block: Float32Array) => framer.push(block),
+    finish(): OnsetFeatures {
+      const frames = framer.finish();
+      const norm = Math.max(energySum, 1e-12);
+      const registers = rises(bands.view(), frames, total, centres);
+      for (const register of registers) normaliseLocally(register);
+      const strength = new Float32Array(frames);
+      for (let i = 0; i < frames; i++) {
+        let sum = 0;
+        for (const register of registers) sum += register[i];
+        strength[i] = sum / REGISTERS;
+      }
+      return {
+        frames,
+        registers,
+        strength,
+        levelDb: levels.view(),
+        centroidHz: centroidSum / norm,
+        flatness: flatnessSum / norm,
+      };
+    },
+  };
+}
+
+function rises(bands: Float32Array, frames: number, total: number, centres: Float64Array): Float32Array[] {
+  const registers = REGISTER_EDGES_HZ.map(() => new Float32Array(frames));
+  if (total <= 0) return registers;
+  const scale = (COMPRESSION * frames * BANDS) / total;
+  for (let i = 0; i < bands.length; i++) bands[i] = Math.log1p(bands[i] * scale);
+  const registerOf = Array.from(centres, (hz) => REGISTER_EDGES_HZ.findIndex((edge) => hz < edge));
   for (let i = LAG_FRAMES; i < frames; i++) {
     const now = i * BANDS;
     const past = (i - LAG_FRAMES) * BANDS;
     for (let b = 0; b < BANDS; b++) {
-      const before = Math.max(
-        bands[past + b],
-        bands[past + Math.max(0, b - 1)],
-        bands[past + Math.min(BANDS - 1, b + 1)],
-      );
+      let before = bands[past + b];
+      if (b > 0 && bands[past + b - 1] > before) before = bands[past + b - 1];
+      if (b < BANDS - 1 && bands[past + b + 1] > before) before = bands[past + b + 1];
       const rise = bands[now + b] - before;
-      if (rise <= 0) continue;
-      if (centres[b] < LOW_BELOW_HZ) low[i] += rise;
-      else if (centres[b] < HIGH_ABOVE_HZ) mid[i] += rise;
-      else high[i] += rise;
+      if (rise > 0) registers[registerOf[b]][i] += rise;
     }
   }
-  const strength = new Float32Array(frames);
-  for (const register of [low, mid, high]) normaliseLocally(register);
-  for (let i = 0; i < frames; i++) strength[i] = (low[i] + mid[i] + high[i]) / 3;
-  return { frames, low, mid, high, strength, levelDb, centroidHz, flatness };
+  return registers;
 }
 
-function bandCentres(): number[] {
-  const edges = bandEdges();
-  return Array.from({ length: BANDS }, (_, b) => edges[b + 1]);
-}
-
-/** Equally spaced on the mel scale (O'Shaughnessy 1987). */
-function bandEdges(): number[] {
+/** Bands equally spaced on the mel scale (O'Shaughnessy 1987), at least one bin wide: first bins and centres. */
+function bandLayout() {
   const mel = (hz: number) => 1127 * Math.log(1 + hz / 700);
   const hz = (m: number) => 700 * (Math.exp(m / 1127) - 1);
-  const from = mel(LOWEST_HZ);
-  const step = (mel(HIGHEST_HZ) - from) / (BANDS + 1);
-  return Array.from({ length: BANDS + 2 }, (_, i) => hz(from + i * step));
-}
-
-function bandMagnitudes(mono: Float32Array, frames: number) {
-  const fft = realFft(WINDOW);
-  const window = hannWindow(WINDOW);
-  const input = new Float64Array(WINDOW);
-  const re = new Float64Array(WINDOW / 2 + 1);
-  const im = new Float64Array(WINDOW / 2 + 1);
-  const magnitude = new Float64Array(WINDOW / 2 + 1);
-  const bands = new Float32Array(frames * BANDS);
-  const levelDb = new Float32Array(frames);
-  const triangles = bandTriangles();
-  let total = 0;
-  const centres = bandCentres();
-  let energySum = 0;
-  let centroidSum = 0;
-  let flatnessSum = 0;
-  for (let i = 0; i < frames; i++) {
-    const start = Math.round((i * ANALYSIS_RATE) / FRAME_RATE) - WINDOW / 2;
-    let energy = 0;
-    for (let n = 0; n < WINDOW; n++) {
-      const value = start + n >= 0 && start + n < mono.length ? mono[start + n] * window[n] : 0;
-      input[n] = value;
-      energy += value * value;
-    }
-    levelDb[i] = 10 * Math.log10(energy / (WINDOW * 0.375) + 1e-12);
-    if (energy < 1e-12) continue;
-    fft.forward(input, re, im);
-    for (let k = 0; k <= WINDOW / 2; k++) magnitude[k] = Math.sqrt(re[k] * re[k] + im[k] * im[k]);
-    let power = 0;
-    let weighted = 0;
-    let logs = 0;
-    for (let b = 0; b < BANDS; b++) {
-      const { from, weights } = triangles[b];
-      let sum = 0;
-      for (let k = 0; k < weights.length; k++) sum += weights[k] * magnitude[from + k];
-      bands[i * BANDS + b] = sum;
-      total += sum;
-      power += sum * sum;
-      weighted += sum * sum * centres[b];
-      logs += Math.log(sum * sum + 1e-12);
-    }
-    energySum += power;
-    centroidSum += weighted;
-    flatnessSum += power * Math.min(1, Math.exp(logs / BANDS) / (power / BANDS + 1e-12));
-  }
-  const scale = total > 0 ? (COMPRESSION * frames * BANDS) / total / 4 : 0;
-  for (let i = 0; i < bands.length; i++) bands[i] = Math.log1p(bands[i] * scale);
-  const norm = Math.max(energySum, 1e-12);
-  return { bands, levelDb, centroidHz: centroidSum / norm, flatness: flatnessSum / norm };
-}
-
-function bandTriangles() {
-  const edges = bandEdges();
   const binHz = ANALYSIS_RATE / WINDOW;
-  return Array.from({ length: BANDS }, (_, b) => {
-    const from = Math.max(1, Math.floor(edges[b] / binHz));
-    const to = Math.max(from + 1, Math.ceil(edges[b + 2] / binHz));
-    const weights = new Float64Array(to - from + 1);
-    let sum = 0;
-    for (let k = from; k <= to; k++) {
-      const hz = k * binHz;
-      const up = (hz - edges[b]) / (edges[b + 1] - edges[b]);
-      const down = (edges[b + 2] - hz) / (edges[b + 2] - edges[b + 1]);
-      const weight = Math.max(0, Math.min(up, down));
-      weights[k - from] = weight;
-      sum += weight;
-    }
-    if (sum === 0) {
-      weights[0] = 1;
-      sum = 1;
-    }
-    for (let k = 0; k < weights.length; k++) weights[k] /= sum;
-    return { from, weights };
-  });
+  const from = mel(LOWEST_HZ);
+  const step = (mel(HIGHEST_HZ) - from) / BANDS;
+  const starts = new Uint32Array(BANDS + 1);
+  for (let b = 0; b <= BANDS; b++) {
+    const bin = Math.round(hz(from + b * step) / binHz);
+    starts[b] = b === 0 ? Math.max(1, bin) : Math.max(starts[b - 1] + 1, bin);
+  }
+  const centres = Float64Array.from(
+    { length: BANDS },
+    (_, b) => ((starts[b] + starts[b + 1] - 1) / 2) * binHz,
+  );
+  return { starts, centres };
 }
 
-/** Divides by the mean over ±4 s, with the mean over the recording as a floor, so that quiet parts count less. */
+/** Divides by the mean over ±4 s, with half the mean over the recording as a floor, so that quiet parts count less. */
 function normaliseLocally(x: Float32Array) {
   const reach = 4 * FRAME_RATE;
   const prefix = new Float64Array(x.length + 1);

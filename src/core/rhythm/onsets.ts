@@ -1,5 +1,5 @@
-import { ANALYSIS_RATE, FRAME_RATE, type OnsetFeatures } from './onsetFeatures';
-import { attackTime } from './attack';
+import { attackTime, type AttackEnvelope } from './attack';
+import { FRAME_RATE, type OnsetFeatures } from './onsetFeatures';
 
 /** A hit: its attack in seconds and how much it stands out (1 = an average frame, 10 = a strong hit). */
 export interface Onset {
@@ -12,9 +12,9 @@ const THRESHOLD = 1.6;
 
 /**
  * Local maxima of the onset strength that stand out from their surroundings (Bello et al. 2005), each
- * moved to its sample-level attack. `mono` is at ANALYSIS_RATE.
+ * moved to its attack in the envelope.
  */
-export function findOnsets(features: OnsetFeatures, mono: Float32Array): Onset[] {
+export function findOnsets(features: OnsetFeatures, envelope: AttackEnvelope): Onset[] {
   const { strength, frames } = features;
   const onsets: Onset[] = [];
   for (let i = 1; i < frames - 1; i++) {
@@ -32,7 +32,7 @@ export function findOnsets(features: OnsetFeatures, mono: Float32Array): Onset[]
       }
     }
     if (!isPeak) continue;
-    const time = attackTime(mono, ANALYSIS_RATE, i / FRAME_RATE, 0.05);
+    const time = attackTime(envelope, i / FRAME_RATE, 0.05);
     const previous = onsets[onsets.length - 1];
     if (previous && time - previous.time < 0.02) {
       if (value > previous.strength) onsets[onsets.length - 1] = { time, strength: value };

@@ -7,37 +7,25 @@ export interface TempoCandidate {
 }
 
 const STEP = 1.01;
-const RELATED = [1, 2, 1 / 2, 3, 1 / 3, 3 / 2, 2 / 3];
 
-/**
- * Peaks of the comb-filtered periodicity between SLOWEST_BPM and FASTEST_BPM, and the tempi that relate to
- * the best of them by two and three, so that the decision about the metrical level is left to evidence
- * that can tell it. Strongest first, at most `limit`.
- */
+/** The strongest peaks of the comb-filtered periodicity between SLOWEST_BPM and FASTEST_BPM, at most `limit`. */
 export function tempoCandidates(periodicity: Periodicity, limit: number): TempoCandidate[] {
   const grid: number[] = [];
   for (let bpm = SLOWEST_BPM; bpm <= FASTEST_BPM; bpm *= STEP) grid.push(bpm);
   const salience = grid.map((bpm) => combSalience(periodicity, bpm));
   const peaks: TempoCandidate[] = [];
   for (let i = 0; i < grid.length; i++) {
-    if (salience[i] > (salience[i - 1] ?? -1) && salience[i] >= (salience[i + 1] ?? -1)) {
+    if (salience[i] > (salience[i - 1] ?? -1) && salience[i] >= (salience[i + 1] ?? -1))
       peaks.push(sharpened(periodicity, grid[i]));
-    }
   }
-  peaks.sort((a, b) => b.salience - a.salience);
-  const chosen: TempoCandidate[] = [];
-  const add = (bpm: number) => {
-    if (bpm < SLOWEST_BPM || bpm > FASTEST_BPM || chosen.length >= limit) return;
-    if (chosen.some((other) => Math.abs(Math.log(other.bpm / bpm)) < 0.035)) return;
-    chosen.push(sharpened(periodicity, bpm));
-  };
-  for (const peak of peaks.slice(0, 3)) for (const ratio of RELATED) add(peak.bpm * ratio);
-  for (const peak of peaks.slice(3)) add(peak.bpm);
-  return chosen.sort((a, b) => b.salience - a.salience);
+  return peaks
+    .filter((peak) => peak.salience > 0)
+    .sort((a, b) => b.salience - a.salience)
+    .slice(0, limit);
 }
 
-/** Mean autocorrelation at one to four periods, times the Fourier magnitude at the period. */
-function combSalience(periodicity: Periodicity, bpm: number): number {
+/** Mean autocorrelation at one to four periods, times the Fourier magnitude at the period (Peeters 2007). */
+export function combSalience(periodicity: Periodicity, bpm: number): number {
   const period = 60 / bpm;
   let comb = 0;
   for (let n = 1; n <= 4; n++) comb += periodicity.at(n * period) / 4;

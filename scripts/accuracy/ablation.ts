@@ -1,0 +1,53 @@
+import type { Heard } from '../../src/core/measurement/listening';
+import { conclude, explainRhythm } from '../../src/core/measurement/measure';
+import type { Measurement } from '../../src/core/measurement/schema';
+import { LEVELS, type RhythmHypothesis } from '../../src/core/rhythm/hypotheses';
+import { rankerOf, scorerOf, type Ranker } from '../../src/core/weights/weights';
+
+interface Variant {
+  name: string;
+  /** Explanations that the variant does not have. */
+  drops?: (hypothesis: RhythmHypothesis) => boolean;
+  /** Observations of levels that it does not look at. */
+  blindTo?: (name: string) => boolean;
+  /** Without the hidden units. */
+  linear?: boolean;
+}
+
+export const VARIANTS: Variant[] = [
+  { name: 'the engine' },
+  { name: 'without grids from the length of the file', drops: ({ origin }) => origin === 'length' },
+  { name: 'without following a player', drops: ({ origin }) => origin === 'player' },
+  { name: 'levels without the bars', blindTo: (name) => /^bars|^bestIn/.test(name) },
+  { name: 'levels without the loop span', blindTo: (name) => name === 'span' },
+  { name: 'levels without the patterns of the registers', blindTo: (name) => /\.\d$/.test(name) },
+  { name: 'levels without chords and bass', blindTo: (name) => /^(chord|bass)/.test(name) },
+  { name: 'levels without a tempo prior', blindTo: (name) => /tempo\d$/i.test(name) },
+  { name: 'levels without hidden units', linear: true },
+];
+
+/** What each variant of the engine makes of a recording. */
+export function ablate(heard: Heard): Map<string, Measurement> {
+  const hypotheses = explainRhythm(heard);
+  return new Map(VARIANTS.map((variant) => [variant.name, conclude(heard, reranked(hypotheses, variant))]));
+}
+
+function reranked(
+  hypotheses: readonly RhythmHypothesis[],
+  { drops, blindTo, linear }: Variant,
+): RhythmHypothesis[] {
+  const kept = drops ? hypotheses.filter((hypothesis) => !drops(hypothesis)) : [...hypotheses];
+  if (!blindTo && !linear) return kept;
+  const full = rankerOf('levels', LEVELS.names);
+  const seen = (weights: ArrayLike<number>) =>
+    Array.from(weights, (weight, i) => (blindTo?.(LEVELS.names[i]) ? 0 : weight));
+  const ranker: Ranker = {
+    ...full,
+    linear: seen(full.linear),
+    hidden: linear ? [] : full.hidden.map((unit) => ({ ...unit, into: seen(unit.into) })),
+  };
+  const score = scorerOf(ranker);
+  return kept
+    .map((hypothesis) => ({ ...hypothesis, score: score(hypothesis.observed) }))
+    .sort((a, b) => b.score - a.score);
+}

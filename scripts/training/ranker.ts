@@ -1,0 +1,222 @@
+import { randomFrom } from '../../src/demo/random';
+import type { Ranker } from '../../src/core/weights/weights';
+
+/** One decision: options, each a row of observations, of which at least one is right. */
+export interface Choice {
+  right: boolean[];
+  rows: Float32Array[];
+  /** How much the choice counts; 1 where it is not given. */
+  weight?: number;
+}
+
+/**
+ * One decision over pairs: an outer option and one of its inner options; their scores add up. At least one
+ * pair is right.
+ */
+export interface PairChoice {
+  outer: Float32Array[];
+  inner: Float32Array[][];
+  right: boolean[][];
+  weight?: number;
+}
+
+export interface RankerSettings {
+  /** Units of the hidden layer; 0 for a plain conditional logit. */
+  hidden: number;
+  /** Pull of all weights towards 0, per choice of weight 1. */
+  ridge: number;
+  epochs: number;
+}
+
+const BATCH = 16;
+
+/**
+ * Fits a ranker: the share of belief (softmax over a choice's options) that goes to right options is
+ * maximised. Without hidden units this is a conditional logit (McFadden 1974); with them each option's score
+ * also has a layer of tanh units on the same observations (a ranking network after Cao et al. 2007).
+ */
+export function fitRanker(choices: readonly Choice[], size: number, settings: RankerSettings): Ranker {
+  const pairs = choices.map(({ right, rows, weight }) => ({
+    outer: rows,
+    inner: rows.map(() => [NOTHING]),
+    right: right.map((one) => [one]),
+    weight,
+  }));
+  return fitPairs(pairs, { size, settings }, { size: 0, settings: { ...settings, hidden: 0 } }).outer;
+}
+
+const NOTHING = new Float32Array(0);
+
+/** Fits the rankers of outer and inner options together: one conditional logit over all pairs. */
+export function fitPairs(
+  all: readonly PairChoice[],
+  outer: { size: number; settings: RankerSettings },
+  inner: { size: number; settings: RankerSettings },
+): { outer: Ranker; inner: Ranker } {
+  const choices = all.filter(({ right }) => {
+    const flat = right.flat();
+    return flat.includes(true) && flat.includes(false);
+  });
+  const random = randomFrom(4711);
+  const outerNet = makeNet(
+    choices.map((choice) => choice.outer),
+    outer.size,
+    outer.settings.hidden,
+    random,
+  );
+  const innerNet = makeNet(
+    choices.map((choice) => choice.inner.flat()),
+    inner.size,
+    inner.settings.hidden,
+    random,
+  );
+  const total = choices.reduce((sum, { weight = 1 }) => sum + weight, 0);
+  const order = choices.map((_, i) => i);
+  const { epochs } = outer.settings;
+  const steps = epochs * Math.ceil(choices.length / BATCH);
+  let step = 0;
+  for (let epoch = 0; epoch < epochs; epoch++) {
+    for (let i = order.length - 1; i > 0; i--) {
+      const j = Math.floor(random() * (i + 1));
+      [order[i], order[j]] = [order[j], order[i]];
+    }
+    for (let from = 0; from < order.length; from += BATCH) {
+      step++;
+      let batchWeight = 0;
+      for (const c of order.slice(from, from + BATCH)) {
+        const { right, weight = 1 } = choices[c];
+        const outerRows = outerNet.data[c];
+        const innerRows = innerNet.data[c];
+        batchWeight += weight;
+        const outerScores = outerRows.map(outerNet.score);
+        const innerScores = innerRows.map(innerNet.score);
+        let top = -Infinity;
+        let at = 0;
+        right.forEach((ones, o) =>
+          ones.forEach(() => {
+            top = Math.max(top, outerScores[o] + innerScores[at++]);
+          }),
+        );
+        const beliefs = new Float64Array(innerScores.length);
+        let sum = 0;
+        let sumRight = 0;
+        at = 0;
+        right.forEach((ones, o) =>
+          ones.forEach((isRight) => {
+            const belief = Math.exp(outerScores[o] + innerScores[at] - top);
+            beliefs[at++] = belief;
+            sum += belief;
+            if (isRight) sumRight += belief;
+          }),
+        );
+        at = 0;
+        right.forEach((ones, o) => {
+          let pullOuter = 0;
+          for (const isRight of ones) {
+            const belief = beliefs[at] / sum;
+            const pull = weight * ((isRight ? beliefs[at] / Math.max(1e-300, sumRight) : 0) - belief);
+            pullOuter += pull;
+            if (Math.abs(pull) > 1e-5) innerNet.learn(innerRows[at], pull);
+            at++;
+          }
+          if (Math.abs(pullOuter) > 1e-5) outerNet.learn(outerRows[o], pullOuter);
+        });
+      }
+      const rate = 0.008 * Math.min(1, 2.5 * (1 - step / (steps + 1)));
+      outerNet.step(step, rate, (outer.settings.ridge * batchWeight) / total);
+      innerNet.step(step, rate, (inner.settings.ridge * batchWeight) / total);
+    }
+  }
+  return { outer: outerNet.ranker(), inner: innerNet.ranker() };
+}
+
+/** A linear score with `hidden` tanh units beside it, fitted by Adam (Kingma & Ba 2015) on standardised rows. */
+function makeNet(
+  rowsOfChoices: readonly (readonly Float32Array[])[],
+  size: number,
+  hidden: number,
+  random: () => number,
+) {
+  const { mean, scale } = standardOf(rowsOfChoices, size);
+  const data = rowsOfChoices.map((rows) =>
+    rows.map((row) => Float32Array.from(row, (value, i) => (value - mean[i]) * scale[i])),
+  );
+  // One list of parameters: linear, hidden inputs, biases, outputs.
+  const count = size + hidden * (size + 2);
+  const parameters = new Float64Array(count);
+  const biasAt = size + hidden * size;
+  const outAt = biasAt + hidden;
+  for (let i = size; i < biasAt; i++)
+    parameters[i] = ((random() + random() + random() - 1.5) * 1.2) / Math.sqrt(size);
+  for (let h = 0; h < hidden; h++) parameters[outAt + h] = (random() - 0.5) * 0.4;
+  const gradient = new Float64Array(count);
+  const momentum = new Float64Array(count);
+  const square = new Float64Array(count);
+  const active = new Float64Array(hidden);
+
+  const score = (row: Float32Array) => {
+    let sum = 0;
+    for (let i = 0; i < size; i++) sum += parameters[i] * row[i];
+    for (let h = 0; h < hidden; h++) {
+      let input = parameters[biasAt + h];
+      for (let i = 0, p = size + h * size; i < size; i++, p++) input += parameters[p] * row[i];
+      active[h] = Math.tanh(input);
+      sum += parameters[outAt + h] * active[h];
+    }
+    return sum;
+  };
+  return {
+    data,
+    score,
+    learn(row: Float32Array, pull: number) {
+      for (let i = 0; i < size; i++) gradient[i] += pull * row[i];
+      if (!hidden) return;
+      score(row);
+      for (let h = 0; h < hidden; h++) {
+        gradient[outAt + h] += pull * active[h];
+        const back = pull * parameters[outAt + h] * (1 - active[h] * active[h]);
+        gradient[biasAt + h] += back;
+        for (let i = 0, p = size + h * size; i < size; i++, p++) gradient[p] += back * row[i];
+      }
+    },
+    step(step: number, rate: number, shrink: number) {
+      for (let i = 0; i < count; i++) {
+        const slope = gradient[i] - shrink * parameters[i];
+        gradient[i] = 0;
+        momentum[i] = 0.9 * momentum[i] + 0.1 * slope;
+        square[i] = 0.999 * square[i] + 0.001 * slope * slope;
+        const m = momentum[i] / (1 - 0.9 ** step);
+        const v = square[i] / (1 - 0.999 ** step);
+        parameters[i] += (rate * m) / (Math.sqrt(v) + 1e-6);
+      }
+    },
+    ranker: (): Ranker => ({
+      mean,
+      scale,
+      linear: parameters.slice(0, size),
+      hidden: Array.from({ length: hidden }, (_, h) => ({
+        into: parameters.slice(size + h * size, size + (h + 1) * size),
+        bias: parameters[biasAt + h],
+        out: parameters[outAt + h],
+      })),
+    }),
+  };
+}
+
+/** Mean of each observation, and one over its spread about the mean of its choice. */
+function standardOf(rowsOfChoices: readonly (readonly Float32Array[])[], size: number) {
+  const mean = new Float64Array(size);
+  const within = new Float64Array(size);
+  let rowCount = 0;
+  for (const rows of rowsOfChoices) {
+    const own = new Float64Array(size);
+    for (const row of rows) for (let i = 0; i < size; i++) own[i] += row[i] / rows.length;
+    for (const row of rows) for (let i = 0; i < size; i++) within[i] += (row[i] - own[i]) ** 2 / rows.length;
+    for (let i = 0; i < size; i++) mean[i] += own[i] * rows.length;
+    rowCount += rows.length;
+  }
+  for (let i = 0; i < size; i++) mean[i] /= Math.max(1, rowCount);
+  // A floor, so that an observation that hardly ever differs does not get an enormous weight.
+  const scale = within.map((sum) => 1 / Math.max(0.05, Math.sqrt(sum / Math.max(1, rowsOfChoices.length))));
+  return { mean, scale };
+}

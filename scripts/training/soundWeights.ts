@@ -1,0 +1,109 @@
+import { hearKeys, KEYS, observeKey, observeTonality, TONAL } from '../../src/core/harmony/key';
+import { ALL_KEYS, pitchClassOf } from '../../src/core/harmony/keyNames';
+import { activeStretch } from '../../src/core/measurement/activeStretch';
+import { observeKind, ONESHOT } from '../../src/core/measurement/kind';
+import type { Heard } from '../../src/core/measurement/listening';
+import type { RhythmHypothesis } from '../../src/core/rhythm/hypotheses';
+import { fitRanker, type Choice, type RankerSettings } from './ranker';
+import { scorerOf, toStored, type Ranker } from '../../src/core/weights/weights';
+import { groupOf, type Truth } from './recordings';
+
+/** What is decided of a recording's sound: its key, whether it has one, whether it is a one-shot. */
+export interface SoundItem {
+  id: string;
+  label: string;
+  group: string;
+  practice: boolean;
+  key: Choice | null;
+  tonal: Choice | null;
+  oneshot: Choice | null;
+}
+
+const STAGES = ['key', 'tonal', 'oneshot'] as const;
+type Stage = (typeof STAGES)[number];
+export type SoundModel = Record<Stage, Ranker>;
+const NAMES = { key: KEYS.names, tonal: TONAL.names, oneshot: ONESHOT.names };
+const SETTINGS: Record<Stage, RankerSettings> = {
+  key: { hidden: 0, ridge: 1.5, epochs: 60 },
+  tonal: { hidden: 0, ridge: 0.5, epochs: 60 },
+  oneshot: { hidden: 0, ridge: 0.7, epochs: 60 },
+};
+/** Practice pieces are many and simple: one counts this much of a recording. */
+const PRACTICE_SHARE: Record<Stage, number> = { key: 0.15, tonal: 0.15, oneshot: 0.3 };
+
+export function observeSound(
+  truth: Truth,
+  heard: Heard,
+  hypotheses: readonly RhythmHypothesis[],
+  practice: boolean,
+): SoundItem | null {
+  const active = activeStretch(heard.features);
+  if (!active) return null;
+  const weight = (stage: Stage) => (practice ? PRACTICE_SHARE[stage] : 1);
+  const harmony = hearKeys(heard.chroma, heard.peaks);
+  const tonic = truth.key ? pitchClassOf(truth.key.tonic.replace(/^([A-G][#b]?).*/, '$1')) : null;
+  const key: Choice | null =
+    truth.key && tonic !== null
+      ? {
+          weight: weight('key'),
+          right: ALL_KEYS.map((option) => option.tonic === tonic && option.mode === truth.key!.mode),
+          rows: ALL_KEYS.map((option) => Float32Array.from(observeKey(harmony, option))),
+        }
+      : null;
+  const binary = (stage: Stage, yes: boolean, observed: Float64Array): Choice => ({
+    weight: weight(stage),
+    right: [yes, !yes],
+    rows: [Float32Array.from(observed), new Float32Array(observed.length)],
+  });
+  // A song without a key in the truth file has one that nobody has written down.
+  const knowsTonal =
+    truth.key != null || (!/song|oneshot/.test(truth.kind) && !truth.keyUnknown && !truth.rootNote);
+  const knowsKind = truth.kind === 'oneshot' || heard.durationSeconds < 45;
+  return {
+    id: truth.id,
+    label: `${truth.kind}/${truth.variant ?? truth.source ?? ''}`,
+    group: groupOf(truth),
+    practice,
+    key,
+    tonal: knowsTonal ? binary('tonal', truth.key != null, observeTonality(harmony)) : null,
+    oneshot: knowsKind
+      ? binary('oneshot', truth.kind === 'oneshot', observeKind(heard, active, hypotheses))
+      : null,
+  };
+}
+
+export function fitSound(items: readonly SoundItem[]): SoundModel {
+  const fit = (stage: Stage) =>
+    fitRanker(
+      items.flatMap((item) => item[stage] ?? []),
+      NAMES[stage].length,
+      SETTINGS[stage],
+    );
+  return { key: fit('key'), tonal: fit('tonal'), oneshot: fit('oneshot') };
+}
+
+/** How often the best option is the right one, per stage and kind, and which items fail. */
+export function reportSound(judged: { item: SoundItem; model: SoundModel }[]) {
+  for (const stage of STAGES) {
+    const verdicts = judged.flatMap(({ item, model }) => {
+      const choice = item[stage];
+      if (!choice) return [];
+      const scores = choice.rows.map(scorerOf(model[stage]));
+      return [{ item, right: choice.right[scores.indexOf(Math.max(...scores))] }];
+    });
+    console.log(`${stage}: right`);
+    for (const label of ['', ...new Set(verdicts.map(({ item }) => item.label))].sort()) {
+      const of = verdicts.filter(({ item }) => !label || item.label === label);
+      const right = of.filter((verdict) => verdict.right).length;
+      const wrong = of.filter((verdict) => !verdict.right).map(({ item }) => item.id);
+      console.log(
+        `  ${(label || 'all').padEnd(26)} ${((100 * right) / of.length).toFixed(1)} % of ${of.length} ${label ? wrong.slice(0, 14).join(' ') : ''}`,
+      );
+    }
+  }
+}
+
+export function namedSound(model: SoundModel) {
+  const named = (stage: Stage) => toStored(model[stage], NAMES[stage]);
+  return { keys: named('key'), tonal: named('tonal'), oneshot: named('oneshot') };
+}

@@ -1,0 +1,89 @@
+import { randomFrom } from '@/demo/random';
+import { scorerOf } from '@/core/weights/weights';
+import { practicePiece } from './practice';
+import { practiceOneShot } from './practiceOneShots';
+import { fitPairs, fitRanker, type Choice } from './ranker';
+
+const random = randomFrom(12);
+const gauss = () => random() + random() + random() + random() - 2;
+
+/** Choices of six options where the best `truth(row)` is right. */
+function choicesBy(truth: (row: Float32Array) => number, count: number, size: number): Choice[] {
+  return Array.from({ length: count }, () => {
+    const rows = Array.from({ length: 6 }, () => Float32Array.from({ length: size }, gauss));
+    const scores = rows.map(truth);
+    return { rows, right: scores.map((score) => score === Math.max(...scores)) };
+  });
+}
+
+function shareRight(choices: Choice[], score: (row: Float32Array) => number): number {
+  const right = choices.filter(({ rows, right: ones }) => {
+    const scores = rows.map(score);
+    return ones[scores.indexOf(Math.max(...scores))];
+  });
+  return right.length / choices.length;
+}
+
+test('a linear ranker learns a linear preference', () => {
+  const truth = (row: Float32Array) => 2 * row[0] - row[1] + 0.5 * row[2];
+  const ranker = fitRanker(choicesBy(truth, 400, 4), 4, { hidden: 0, ridge: 0.1, epochs: 30 });
+  expect(shareRight(choicesBy(truth, 300, 4), scorerOf(ranker))).toBeGreaterThan(0.93);
+});
+
+test('hidden units learn what a linear ranker cannot', () => {
+  const truth = (row: Float32Array) => -Math.abs(row[0] - 0.5) - Math.abs(row[1]);
+  const [train, held] = [choicesBy(truth, 600, 3), choicesBy(truth, 300, 3)];
+  const linear = fitRanker(train, 3, { hidden: 0, ridge: 0.1, epochs: 40 });
+  const bent = fitRanker(train, 3, { hidden: 8, ridge: 0.1, epochs: 40 });
+  expect(shareRight(held, scorerOf(linear))).toBeLessThan(0.5);
+  expect(shareRight(held, scorerOf(bent))).toBeGreaterThan(0.75);
+});
+
+test('pairs are learned together: what only the sum tells', () => {
+  const choices = Array.from({ length: 300 }, () => {
+    const outer = Array.from({ length: 4 }, () => Float32Array.from([gauss()]));
+    const inner = outer.map(() => Array.from({ length: 3 }, () => Float32Array.from([gauss()])));
+    const sums = outer.map((one, o) => inner[o].map((other) => one[0] + 2 * other[0]));
+    const best = Math.max(...sums.flat());
+    return { outer, inner, right: sums.map((row) => row.map((sum) => sum === best)) };
+  });
+  const settings = { hidden: 0, ridge: 0.1, epochs: 30 };
+  const fitted = fitPairs(choices, { size: 1, settings }, { size: 1, settings });
+  const weight = ({ linear, scale }: typeof fitted.outer) => linear[0] * scale[0];
+  expect(weight(fitted.inner) / weight(fitted.outer)).toBeCloseTo(2, 0);
+});
+
+test('choices that are all right or all wrong teach nothing', () => {
+  const rows = [Float32Array.from([1]), Float32Array.from([2])];
+  const ranker = fitRanker(
+    [
+      { rows, right: [true, true] },
+      { rows, right: [false, false] },
+    ],
+    1,
+    { hidden: 0, ridge: 1, epochs: 5 },
+  );
+  expect(Math.abs(ranker.linear[0])).toBeLessThan(1e-9);
+});
+
+describe('practice pieces', () => {
+  test('are the same for the same seed', () => {
+    expect(practicePiece(7)).toEqual(practicePiece(7));
+    expect(practiceOneShot(7)).toEqual(practiceOneShot(7));
+  });
+
+  test.each([0, 1, 2, 3, 4, 5, 6, 7])('seed %i has a truth that fits its audio', (seed) => {
+    const { truth, samples, rate } = practicePiece(seed);
+    const seconds = samples.length / rate;
+    const beats = truth.beats!;
+    expect(beats.length).toBeGreaterThan(1);
+    for (let k = 1; k < beats.length; k++) expect(beats[k]).toBeGreaterThan(beats[k - 1]);
+    expect(truth.downbeats!.every((time) => beats.includes(time))).toBe(true);
+    expect(beats.at(-1)!).toBeLessThan(seconds);
+    if (truth.loopEnd != null) {
+      expect(truth.loopStart!).toBeCloseTo(beats[0], 6);
+      expect(truth.loopEnd).toBeLessThanOrEqual(seconds + 0.01);
+    }
+    expect(samples.every((value) => Math.abs(value) <= 1.01)).toBe(true);
+  });
+});

@@ -1,0 +1,143 @@
+import { FRAME_RATE, REGISTERS, type OnsetFeatures } from './onsetFeatures';
+
+/** Chroma over time: `frames` rows of 12 pitch classes. */
+export interface ChromaFrames {
+  frameRate: number;
+  frames: number;
+  values: Float32Array;
+}
+
+/** Evidence made ready for reading at beats. */
+export interface Evidence {
+  /** Per register: the strongest evidence within REACH frames, limited to LOUDEST. */
+  registers: Float32Array[];
+  means: number[];
+  chords: ChromaSums;
+  bass: ChromaSums;
+}
+
+/** Running sums of chroma, for means over any stretch. */
+interface ChromaSums {
+  frameRate: number;
+  frames: number;
+  sums: Float64Array;
+}
+
+/** Places within a beat that are looked at, as shares of it. */
+export const PLACES = [0, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4] as const;
+const REACH = 2;
+const LOUDEST = 8;
+
+export function makeEvidence(features: OnsetFeatures, chords: ChromaFrames, bass: ChromaFrames): Evidence {
+  const registers = features.registers.map(widened);
+  return {
+    registers,
+    means: registers.map((x) => x.reduce((sum, value) => sum + value, 0) / x.length),
+    chords: runningSums(chords),
+    bass: runningSums(bass),
+  };
+}
+
+function widened(x: Float32Array): Float32Array {
+  const out = new Float32Array(x.length);
+  for (let i = 0; i < x.length; i++) {
+    let best = 0;
+    const to = Math.min(x.length - 1, i + REACH);
+    for (let j = Math.max(0, i - REACH); j <= to; j++) if (x[j] > best) best = x[j];
+    out[i] = Math.min(LOUDEST, best);
+  }
+  return out;
+}
+
+function runningSums({ frameRate, frames, values }: ChromaFrames): ChromaSums {
+  const sums = new Float64Array((frames + 1) * 12);
+  for (let i = 0; i < frames * 12; i++) sums[i + 12] = sums[i] + values[i];
+  return { frameRate, frames, sums };
+}
+
+/** What is seen along the beats of a lattice. */
+export interface BeatPatterns {
+  beats: number;
+  /** `onsets[(k · PLACES.length + place) · REGISTERS + register]`: evidence of beat k. */
+  onsets: Float32Array;
+  /** How much the chord and the bass note change at each beat and half-way to the next, 0 … 1. */
+  chordChange: Float64Array;
+  chordChangeHalf: Float64Array;
+  bassChange: Float64Array;
+  bassChangeHalf: Float64Array;
+  /** The chord of each beat, 12 values of unit length. */
+  chords: Float64Array;
+}
+
+/** Reads the evidence at the beats (rising, seconds) and between them. */
+export function readPatterns(evidence: Evidence, beats: Float64Array): BeatPatterns {
+  const count = beats.length;
+  const onsets = new Float32Array(count * PLACES.length * REGISTERS);
+  let at = 0;
+  for (let k = 0; k < count; k++) {
+    const interval = intervalAfter(beats, k);
+    for (const place of PLACES) {
+      const frame = Math.round((beats[k] + place * interval) * FRAME_RATE);
+      for (let r = 0; r < REGISTERS; r++) onsets[at++] = evidence.registers[r][frame] ?? 0;
+    }
+  }
+  const halves = beats.map((beat, k) => beat + intervalAfter(beats, k) / 2);
+  return {
+    beats: count,
+    onsets,
+    chordChange: changesAt(evidence.chords, beats),
+    chordChangeHalf: changesAt(evidence.chords, halves),
+    bassChange: changesAt(evidence.bass, beats),
+    bassChangeHalf: changesAt(evidence.bass, halves),
+    chords: chordsOf(evidence.chords, beats),
+  };
+}
+
+function intervalAfter(beats: Float64Array, k: number): number {
+  return k + 1 < beats.length ? beats[k + 1] - beats[k] : k > 0 ? beats[k] - beats[k - 1] : 0.5;
+}
+
+/** Harmony over a beat after each time against that over a beat before it: 0 (same) … 1. */
+function changesAt(chroma: ChromaSums, times: Float64Array): Float64Array {
+  const before = new Float64Array(12);
+  const after = new Float64Array(12);
+  return times.map((time, k) => {
+    const interval = intervalAfter(times, k);
+    meanOver(chroma, time - interval, time, before);
+    meanOver(chroma, time, time + interval, after);
+    return 1 - cosine(before, after);
+  });
+}
+
+function chordsOf(chroma: ChromaSums, beats: Float64Array): Float64Array {
+  const out = new Float64Array(beats.length * 12);
+  const chord = new Float64Array(12);
+  for (let k = 0; k < beats.length; k++) {
+    meanOver(chroma, beats[k], beats[k] + intervalAfter(beats, k), chord);
+    let norm = 0;
+    for (let p = 0; p < 12; p++) norm += chord[p] * chord[p];
+    norm = Math.sqrt(norm) || 1;
+    for (let p = 0; p < 12; p++) out[k * 12 + p] = chord[p] / norm;
+  }
+  return out;
+}
+
+function meanOver({ frameRate, frames, sums }: ChromaSums, from: number, to: number, out: Float64Array) {
+  const first = Math.min(frames, Math.max(0, Math.round(from * frameRate + 0.3)));
+  const last = Math.min(frames, Math.max(first + 1, Math.round(to * frameRate - 0.3)));
+  for (let p = 0; p < 12; p++) out[p] = last > first ? sums[last * 12 + p] - sums[first * 12 + p] : 0;
+}
+
+/** Two silences are alike; sound after silence is a change. */
+function cosine(a: Float64Array, b: Float64Array): number {
+  let ab = 0;
+  let aa = 0;
+  let bb = 0;
+  for (let i = 0; i < a.length; i++) {
+    ab += a[i] * b[i];
+    aa += a[i] * a[i];
+    bb += b[i] * b[i];
+  }
+  if (aa > 0 && bb > 0) return ab / Math.sqrt(aa * bb);
+  return aa > 0 || bb > 0 ? 0.5 : 1;
+}

@@ -1,0 +1,50 @@
+import { logSumExp } from './logSumExp';
+import { scorerOf, toStored, weighing, type Ranker } from './weights';
+
+const ranker: Ranker = {
+  mean: [1, -2],
+  scale: [0.5, 4],
+  linear: [3, -1],
+  hidden: [{ into: [0.3, 0.2], bias: -0.4, out: 2 }],
+};
+
+test('a score is the weighing of standardised observations and of the hidden unit', () => {
+  const [a, b] = [(5 - 1) * 0.5, (-1.5 + 2) * 4];
+  const expected = 3 * a - b + 2 * Math.tanh(-0.4 + 0.3 * a + 0.2 * b);
+  expect(scorerOf(ranker)([5, -1.5])).toBeCloseTo(expected, 10);
+});
+
+test('observations at their mean move nothing but the hidden bias', () => {
+  expect(scorerOf(ranker)([1, -2])).toBeCloseTo(2 * Math.tanh(-0.4), 10);
+});
+
+test('what is stored has the observations by name, to four digits', () => {
+  expect(toStored({ ...ranker, linear: [3.14159265, -1] }, ['rise', 'fall'])).toEqual({
+    hidden: [{ bias: -0.4, out: 2 }],
+    observations: { rise: [1, 0.5, 3.142, 0.3], fall: [-2, 4, -1, 0.2] },
+  });
+});
+
+test('observations are laid out by name, unknown names are refused', () => {
+  const layout = weighing('spans', ['exact', 'before']);
+  expect(Array.from(layout.vector({ before: 2 }))).toEqual([0, 2]);
+  expect(layout.indexOf('before')).toBe(1);
+  expect(() => layout.indexOf('nothing' as 'exact')).toThrow(RangeError);
+});
+
+test('an observation that was never fitted weighs nothing', () => {
+  const layout = weighing('spans', ['never fitted']);
+  expect(layout.score(Float64Array.from([1000]))).toBe(0);
+});
+
+describe('the logarithm of a sum of exponentials', () => {
+  test('is exact where the sum is', () => {
+    expect(logSumExp([Math.log(2), Math.log(3)])).toBeCloseTo(Math.log(5), 12);
+  });
+  test('does not overflow', () => {
+    expect(logSumExp([1000, 1000])).toBeCloseTo(1000 + Math.log(2), 9);
+  });
+  test('of nothing is minus infinity', () => {
+    expect(logSumExp([])).toBe(-Infinity);
+  });
+});

@@ -1,0 +1,107 @@
+import stored from './weights.json';
+
+/** The decisions that are taken by weighing observations. */
+export type Decision = 'spans' | 'bars' | 'levels' | 'keys' | 'tonal' | 'oneshot';
+
+/** The observations of one option, in the order of their names. */
+export type Observed = Float64Array;
+
+/** What fitting gives: observations are brought to zero mean and unit spread, then weighed. */
+export interface Ranker {
+  mean: ArrayLike<number>;
+  /** One over the spread. */
+  scale: ArrayLike<number>;
+  linear: ArrayLike<number>;
+  /** Units that answer tanh(bias + into · x), weighed by `out`. */
+  hidden: { into: ArrayLike<number>; bias: number; out: number }[];
+}
+
+/** A ranker as it is stored: observations by name, [mean, scale, linear, into of each hidden unit …]. */
+export interface StoredRanker {
+  hidden: { bias: number; out: number }[];
+  observations: Record<string, number[]>;
+}
+
+/** Which observations a decision rests on and what they say together. */
+export interface Weighing<Name extends string = string> {
+  readonly names: readonly Name[];
+  indexOf(name: Name): number;
+  /** Observations by name as a vector; those that are left out are 0. Throws RangeError for an unknown name. */
+  vector(named: Partial<Record<Name, number>>): Observed;
+  /** Natural-log odds, up to a constant that all options share. */
+  score(observed: Observed): number;
+}
+
+/**
+ * Lays out the observations of a decision. Their weights are fitted by `npm run weights` and stand in a file
+ * of their own; an observation that the file does not know weighs nothing.
+ */
+export function weighing<Name extends string>(decision: Decision, names: readonly Name[]): Weighing<Name> {
+  const index = new Map(names.map((name, i) => [name, i]));
+  const indexOf = (name: Name) => {
+    const i = index.get(name);
+    if (i === undefined) throw new RangeError(`${decision} have no observation ${name}`);
+    return i;
+  };
+  return {
+    names,
+    indexOf,
+    vector(named) {
+      const observed = new Float64Array(names.length);
+      for (const name in named) observed[indexOf(name)] = named[name]!;
+      return observed;
+    },
+    score: scorerOf(rankerOf(decision, names)),
+  };
+}
+
+/** Scores with a ranker; its scaling is worked into the weights once. */
+export function scorerOf(ranker: Ranker): (observed: ArrayLike<number>) => number {
+  const size = ranker.linear.length;
+  const folded = (weights: ArrayLike<number>) =>
+    Float64Array.from({ length: size }, (_, i) => weights[i] * ranker.scale[i]);
+  const shiftOf = (weights: Float64Array) =>
+    weights.reduce((sum, weight, i) => sum + weight * ranker.mean[i], 0);
+  const linear = folded(ranker.linear);
+  const shift = shiftOf(linear);
+  const hidden = ranker.hidden.map(({ into, bias, out }) => {
+    const weights = folded(into);
+    return { weights, bias: bias - shiftOf(weights), out };
+  });
+  return (observed) => {
+    let score = -shift;
+    for (let i = 0; i < size; i++) score += linear[i] * observed[i];
+    for (const { weights, bias, out } of hidden) {
+      let sum = bias;
+      for (let i = 0; i < size; i++) sum += weights[i] * observed[i];
+      score += out * Math.tanh(sum);
+    }
+    return score;
+  };
+}
+
+/** The stored ranker of a decision. */
+export function rankerOf(decision: Decision, names: readonly string[]): Ranker {
+  const { hidden, observations } = (stored as Record<Decision, StoredRanker>)[decision];
+  const column = (c: number, missing: number) => names.map((name) => observations[name]?.[c] ?? missing);
+  return {
+    mean: column(0, 0),
+    scale: column(1, 1),
+    linear: column(2, 0),
+    hidden: hidden.map(({ bias, out }, h) => ({ into: column(3 + h, 0), bias, out })),
+  };
+}
+
+/** A ranker in the form in which it is stored, to four digits. */
+export function toStored({ mean, scale, linear, hidden }: Ranker, names: readonly string[]): StoredRanker {
+  const short = (value: number) => Number(value.toPrecision(4));
+  return {
+    hidden: hidden.map(({ bias, out }) => ({ bias: short(bias), out: short(out) })),
+    observations: Object.fromEntries(
+      names.map((name, i) => [
+        name,
+        [mean[i], scale[i], linear[i], ...hidden.map(({ into }) => into[i])].map(short),
+      ]),
+    ),
+  };
+}
