@@ -1,6 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { parseArgs } from 'node:util';
+import { format } from 'prettier';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { activeStretch } from '../src/core/measurement/activeStretch';
 import type { Heard } from '../src/core/measurement/listening';
@@ -21,7 +22,7 @@ import {
   observeSound,
   reportSound,
   type SoundItem,
-  type SoundModel,
+  type HeldOut,
 } from './training/soundWeights';
 
 const HELP = `npm run weights -- [--keep FOLDER] [--practice N] [--folds N] [--only rhythm|sound] [--write] [TRUTH.jsonl…]
@@ -118,7 +119,7 @@ const groups = [
   ...new Set([...rhythm, ...sound].filter((item) => !item.practice).map(({ group }) => group)),
 ].sort();
 const verdicts: Verdict[] = [];
-const judged: { item: SoundItem; model: SoundModel }[] = [];
+const judged: HeldOut[] = [];
 for (let fold = 0; fold < folds; fold++) {
   const held = new Set(groups.filter((_, i) => i % folds === fold));
   const isHeld = ({ practice: made, group }: { practice: boolean; group: string }) =>
@@ -139,8 +140,8 @@ if (values.write) {
   const before = JSON.parse(readFileSync(WEIGHTS_FILE, 'utf8')) as object;
   const after = {
     ...before,
-    ...(rhythm.length ? namedRhythm(fitRhythm(rhythm)) : {}),
-    ...(sound.length ? namedSound(fitSound(sound)) : {}),
+    ...(rhythm.length ? namedRhythm(fitRhythm(rhythm), verdicts) : {}),
+    ...(sound.length ? namedSound(fitSound(sound), judged) : {}),
   };
-  writeFileSync(WEIGHTS_FILE, `${JSON.stringify(after, null, 2)}\n`);
+  writeFileSync(WEIGHTS_FILE, await format(JSON.stringify(after), { parser: 'json', printWidth: 110 }));
 }

@@ -10,6 +10,7 @@ const swc = swcJest.createTransformer({
   jsc: {
     parser: { syntax: 'typescript', tsx: true },
     target: 'es2022',
+    experimental: { keepImportAttributes: true },
     transform: { react: { runtime: 'automatic' } },
   },
   module: { type: 'es6' },

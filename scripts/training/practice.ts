@@ -476,8 +476,8 @@ export function practicePiece(seed: number): PracticePiece {
   const layout = random();
   const tonalOnly = layout < (style.tonal ?? 0.28);
   const full = !tonalOnly && layout < (style.tonal ?? 0.28) + 0.38;
-  // Loops of tones alone are hardly ever in six; tunes are.
-  const long = random() < (tonalOnly && beats === 2 ? 0.8 : 0.3);
+  // Loops of tones alone are hardly ever in thirds of a beat; tunes are.
+  const long = random() < (tonalOnly && steps === 3 ? 0.85 : 0.3);
   const bars = long
     ? Math.max(6, Math.round(between(16, 34) / ((60 / bpm) * beats)))
     : pick([1, 2, 2, 4, 4, 4, 8, 8]);

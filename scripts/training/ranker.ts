@@ -1,4 +1,5 @@
 import { randomFrom } from '../../src/demo/random';
+import { logSumExp } from '../../src/core/weights/logSumExp';
 import type { Ranker } from '../../src/core/weights/weights';
 
 /** One decision: options, each a row of observations, of which at least one is right. */
@@ -219,4 +220,27 @@ function standardOf(rowsOfChoices: readonly (readonly Float32Array[])[], size: n
   // A floor, so that an observation that hardly ever differs does not get an enormous weight.
   const scale = within.map((sum) => 1 / Math.max(0.05, Math.sqrt(sum / Math.max(1, rowsOfChoices.length))));
   return { mean, scale };
+}
+
+/** Scores that options got, and which of them are right. */
+export interface Judged {
+  scores: number[];
+  right: boolean[];
+}
+
+/**
+ * The temperature under which beliefs of held-out decisions fit best: the likelihood of what is right is
+ * largest (temperature scaling, Guo et al. 2017).
+ */
+export function fitTemperature(decisions: readonly Judged[]): number {
+  const usable = decisions.filter(({ right }) => right.includes(true));
+  const loss = (temperature: number) =>
+    usable.reduce((sum, { scores, right }) => {
+      const tempered = scores.map((score) => score / temperature);
+      return sum + logSumExp(tempered) - logSumExp(tempered.filter((_, o) => right[o]));
+    }, 0);
+  let best = 1;
+  for (let temperature = 0.5; temperature < 6; temperature *= 1.04)
+    if (loss(temperature) < loss(best)) best = temperature;
+  return usable.length ? best : 1;
 }

@@ -4,17 +4,25 @@ import { SPANS } from '../../src/core/rhythm/spans';
 import { randomFrom } from '../../src/demo/random';
 import { scorerOf, toStored, type Ranker } from '../../src/core/weights/weights';
 import { logSumExp } from '../../src/core/weights/logSumExp';
-import { fitPairs, fitRanker, type Choice, type PairChoice, type RankerSettings } from './ranker';
+import {
+  fitPairs,
+  fitRanker,
+  fitTemperature,
+  type Choice,
+  type Judged,
+  type PairChoice,
+  type RankerSettings,
+} from './ranker';
 import { feltSizeOf, groupOf, type Truth } from './recordings';
 
 /** Practice pieces are many and simple: one counts this much of a recording. */
-const PRACTICE_SHARE = { spans: 0.4, levels: 0.3 };
+export const PRACTICE_SHARE = { spans: 0.4, levels: 0.12 };
 const WRONG_KEPT = 24;
 export type RhythmStage = 'spans' | 'bars' | 'levels';
 export const RHYTHM_SETTINGS: Record<RhythmStage, RankerSettings> = {
   spans: { hidden: 0, ridge: 1, epochs: 40 },
-  levels: { hidden: 0, ridge: 2, epochs: 30 },
-  bars: { hidden: 0, ridge: 2, epochs: 30 },
+  levels: { hidden: 8, ridge: 3, epochs: 12 },
+  bars: { hidden: 0, ridge: 2, epochs: 12 },
 };
 
 interface SpanOption {
@@ -30,6 +38,8 @@ interface LevelOption {
   right: boolean;
   x: Float32Array;
   bars: BarOption[];
+  /** Whether the tempo is right, and whether it is but for the metrical level. */
+  tempo: { acc1: boolean; acc2: boolean };
   label: string;
 }
 /** A recording with all hypotheses about its rhythm, and which of them are right. */
@@ -67,6 +77,7 @@ export function observeRhythm(truth: Truth, hypotheses: RhythmHypothesis[], prac
     const right = close === 2 || (!exact && close === 1);
     return {
       right,
+      tempo: tempoRightness(hypothesis.bpm, tempi),
       label: `${hypothesis.origin} ${hypothesis.bpm.toFixed(2)} @${beats[0].toFixed(3)}`,
       x: Float32Array.from(observed),
       bars: bars.map((bar) => {
@@ -98,6 +109,12 @@ export function observeRhythm(truth: Truth, hypotheses: RhythmHypothesis[], prac
     hasBars: Boolean(truth.downbeats?.length && size),
     hasSpan: truth.loopStart != null && truth.loopEnd != null,
   };
+}
+
+/** Within 4 %, and within 4 % of a double, triple, half or third, as the scorers have it. */
+function tempoRightness(bpm: number, tempi: readonly number[]) {
+  const near = (ratio: number) => tempi.some((tempo) => Math.abs(bpm / (tempo * ratio) - 1) <= 0.04);
+  return { acc1: near(1), acc2: [1, 2, 3, 1 / 2, 1 / 3].some(near) };
 }
 
 /** 2: exact in tempo and place; 1: near in both; 0: wrong. */
@@ -166,9 +183,12 @@ export function fitRhythm(items: readonly RhythmItem[], settings = RHYTHM_SETTIN
 export interface Verdict {
   item: RhythmItem;
   level: boolean;
+  tempo: LevelOption['tempo'];
   bar: boolean | null;
   span: boolean | null;
   label: string;
+  /** For the sureness of tempi. */
+  judged: Judged;
 }
 
 export function judgeRhythm(item: RhythmItem, { score }: RhythmModel): Verdict {
@@ -176,18 +196,20 @@ export function judgeRhythm(item: RhythmItem, { score }: RhythmModel): Verdict {
     const scores = options.map(of);
     return options[scores.indexOf(Math.max(...scores))];
   };
-  const level = pick(
-    item.levels,
+  const scores = item.levels.map(
     ({ x, bars }) => score.levels(x) + logSumExp(bars.map((bar) => score.bars(barX(bar, score)))),
   );
+  const level = item.levels[scores.indexOf(Math.max(...scores))];
   const bar = pick(level.bars, (option) => score.bars(barX(option, score)));
   const span = bar.spans.length ? pick(bar.spans, ({ x }) => score.spans(x)) : null;
   return {
     item,
     level: level.right,
+    tempo: level.tempo,
     bar: item.hasBars ? bar.right : null,
     span: item.hasSpan ? (span?.right ?? false) : null,
     label: level.label,
+    judged: { scores, right: item.levels.map(({ tempo }) => tempo.acc1) },
   };
 }
 
@@ -208,7 +230,7 @@ export function reportRhythm(title: string, verdicts: Verdict[], failing = false
     const spans = of.filter(({ span }) => span !== null);
     const possible = of.filter(({ item }) => item.levels.some(({ right }) => right)).length;
     console.log(
-      `  ${(kind || 'all').padEnd(22)} possible ${percent(possible, of.length).padEnd(16)} level ${percent(of.filter(({ level }) => level).length, of.length).padEnd(16)} bars ${percent(bars.filter(({ bar }) => bar).length, bars.length).padEnd(16)} span ${percent(spans.filter(({ span }) => span).length, spans.length)}`,
+      `  ${(kind || 'all').padEnd(22)} possible ${percent(possible, of.length).padEnd(16)} Acc1 ${percent(of.filter(({ tempo }) => tempo.acc1).length, of.length).padEnd(16)} Acc2 ${percent(of.filter(({ tempo }) => tempo.acc2).length, of.length).padEnd(16)} level ${percent(of.filter(({ level }) => level).length, of.length).padEnd(16)} bars ${percent(bars.filter(({ bar }) => bar).length, bars.length).padEnd(16)} span ${percent(spans.filter(({ span }) => span).length, spans.length)}`,
     );
   }
   if (!failing) return;
@@ -221,10 +243,10 @@ export function reportRhythm(title: string, verdicts: Verdict[], failing = false
   }
 }
 
-export function namedRhythm({ rankers }: RhythmModel) {
+export function namedRhythm({ rankers }: RhythmModel, verdicts: readonly Verdict[]) {
   return {
     spans: toStored(rankers.spans, SPANS.names),
     bars: toStored(rankers.bars, BARS.names),
-    levels: toStored(rankers.levels, LEVELS.names),
+    levels: toStored(rankers.levels, LEVELS.names, fitTemperature(verdicts.map(({ judged }) => judged))),
   };
 }

@@ -4,7 +4,7 @@ import { activeStretch } from '../../src/core/measurement/activeStretch';
 import { observeKind, ONESHOT } from '../../src/core/measurement/kind';
 import type { Heard } from '../../src/core/measurement/listening';
 import type { RhythmHypothesis } from '../../src/core/rhythm/hypotheses';
-import { fitRanker, type Choice, type RankerSettings } from './ranker';
+import { fitRanker, fitTemperature, type Choice, type Judged, type RankerSettings } from './ranker';
 import { scorerOf, toStored, type Ranker } from '../../src/core/weights/weights';
 import { groupOf, type Truth } from './recordings';
 
@@ -82,15 +82,26 @@ export function fitSound(items: readonly SoundItem[]): SoundModel {
   return { key: fit('key'), tonal: fit('tonal'), oneshot: fit('oneshot') };
 }
 
+/** An item that was held out, with the model that has not seen it. */
+export interface HeldOut {
+  item: SoundItem;
+  model: SoundModel;
+}
+
+function judge(stage: Stage, heldOut: readonly HeldOut[]): (Judged & { item: SoundItem })[] {
+  return heldOut.flatMap(({ item, model }) => {
+    const choice = item[stage];
+    return choice ? [{ item, scores: choice.rows.map(scorerOf(model[stage])), right: choice.right }] : [];
+  });
+}
+
 /** How often the best option is the right one, per stage and kind, and which items fail. */
-export function reportSound(judged: { item: SoundItem; model: SoundModel }[]) {
+export function reportSound(heldOut: readonly HeldOut[]) {
   for (const stage of STAGES) {
-    const verdicts = judged.flatMap(({ item, model }) => {
-      const choice = item[stage];
-      if (!choice) return [];
-      const scores = choice.rows.map(scorerOf(model[stage]));
-      return [{ item, right: choice.right[scores.indexOf(Math.max(...scores))] }];
-    });
+    const verdicts = judge(stage, heldOut).map(({ item, scores, right }) => ({
+      item,
+      right: right[scores.indexOf(Math.max(...scores))],
+    }));
     console.log(`${stage}: right`);
     for (const label of ['', ...new Set(verdicts.map(({ item }) => item.label))].sort()) {
       const of = verdicts.filter(({ item }) => !label || item.label === label);
@@ -103,7 +114,7 @@ export function reportSound(judged: { item: SoundItem; model: SoundModel }[]) {
   }
 }
 
-export function namedSound(model: SoundModel) {
-  const named = (stage: Stage) => toStored(model[stage], NAMES[stage]);
+export function namedSound(model: SoundModel, heldOut: readonly HeldOut[]) {
+  const named = (stage: Stage) => toStored(model[stage], NAMES[stage], fitTemperature(judge(stage, heldOut)));
   return { keys: named('key'), tonal: named('tonal'), oneshot: named('oneshot') };
 }

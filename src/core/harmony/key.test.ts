@@ -47,13 +47,13 @@ test.each(ALL_KEYS)('a cadence in tonic $tonic $mode is in that key', ({ tonic, 
 
 test('transposing turns what is observed with the key', () => {
   const at = (shift: number) => {
-    const peaks = peaksOf(cadence(57 + shift, 'minor'));
+    const peaks = peaksOf(cadence(81 + shift, 'minor'));
     return hearKeys(chromaFrames(peaks, 0), peaks);
   };
   const home = observeKey(at(0), { tonic: 9, mode: 'minor' });
   const moved = observeKey(at(3), { tonic: 0, mode: 'minor' });
   for (let i = 0; i < KEYS.names.length; i++)
-    // The bass register has an upper edge, which transposing crosses.
+    // The bass register has an upper edge, which transposing may cross.
     if (!KEYS.names[i].includes('.bass.')) expect(moved[i]).toBeCloseTo(home[i], 3);
 });
 
@@ -89,7 +89,7 @@ test('peaks at random places that do not last have no key', () => {
   );
   const chroma = chromaFrames(peaks, 0);
   expect(estimateKey(chroma, peaks).ranked).toEqual([]);
-  expect(TONAL.score(observeTonality(hearKeys(chroma, peaks)))).toBeLessThan(0);
+  expect(TONAL.belief(observeTonality(hearKeys(chroma, peaks)))).toBeLessThan(0.5);
 });
 
 test('no peaks at all have no key', () => {

@@ -52,7 +52,7 @@ export function estimateKey(
   expected?: Key & { sureness: number },
 ): KeyEstimate {
   const heard = hearKeys(chroma, peaks);
-  const tonality = 1 / (1 + Math.exp(-TONAL.score(observeTonality(heard))));
+  const tonality = TONAL.belief(observeTonality(heard));
   if (tonality < 0.5) return { ranked: [], tonality };
   const scored = ALL_KEYS.map((key) => {
     const said = expected && expected.tonic === key.tonic && expected.mode === key.mode;
@@ -61,7 +61,7 @@ export function estimateKey(
       score: KEYS.score(observeKey(heard, key)) + (said ? 3 * expected.sureness : 0),
     };
   }).sort((a, b) => b.score - a.score);
-  const beliefs = scored.map((entry) => Math.exp(entry.score - scored[0].score));
+  const beliefs = scored.map((entry) => Math.exp((entry.score - scored[0].score) / KEYS.temperature));
   const sum = beliefs.reduce((a, b) => a + b, 0);
   const ranked = scored
     .slice(0, 5)

@@ -1,10 +1,10 @@
 import type { RhythmHypothesis } from '../rhythm/hypotheses';
 import type { SpanHypothesis } from '../rhythm/spans';
 
-/** A tempo whose nearest whole number stays this close to the fit at the far end was programmed as one. */
-const WHOLE_NUMBER_SECONDS = 0.006;
-/** … or this close in itself, BPM. */
-const WHOLE_NUMBER_BPM = 0.005;
+/** Share of music whose tempo was set as a whole number; the rest may have any. */
+const SET_WHOLE = 0.55;
+/** No fit is trusted more than this, BPM. */
+const LEAST_ERROR_BPM = 0.006;
 
 /**
  * A more exact tempo than the fit's where arithmetic gives one that the evidence cannot tell from it: a file
@@ -21,11 +21,17 @@ export function exactTempo(
   if (span?.exact) return { bpm: (60 * span.bars * bar.beatsPerBar) / durationSeconds, anchor: 0 };
   if (!fit) return null;
   const whole = Math.round(fit.bpm);
+  if (whole <= 0 || oddsOfWhole(fit.bpm, fit.bpmError) < 1) return null;
   const middle = beats.length >> 1;
-  const offAtEnd = Math.abs(60 / whole - 60 / fit.bpm) * (beats.length / 2);
-  // Only where the hits cannot tell the two apart: sharp ones know 141.04 from 141.
-  const within = Math.max(WHOLE_NUMBER_BPM, 3 * fit.bpmError);
-  if (whole > 0 && Math.abs(whole - fit.bpm) <= within && offAtEnd < WHOLE_NUMBER_SECONDS)
-    return { bpm: whole, anchor: beats[middle] - middle * (60 / whole) };
-  return null;
+  return { bpm: whole, anchor: beats[middle] - middle * (60 / whole) };
+}
+
+/**
+ * Odds that a tempo was set as the nearest whole number, not as any other near it, by Bayes' rule: the fit's
+ * error is normal, other tempi are equally likely.
+ */
+export function oddsOfWhole(bpm: number, bpmError: number): number {
+  const error = Math.max(LEAST_ERROR_BPM, bpmError);
+  const away = (bpm - Math.round(bpm)) / error;
+  return (SET_WHOLE * Math.exp(-0.5 * away * away)) / ((1 - SET_WHOLE) * error * Math.sqrt(2 * Math.PI));
 }

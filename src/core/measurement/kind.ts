@@ -41,8 +41,7 @@ export function tellKind(
   hypotheses: readonly RhythmHypothesis[],
 ): { kind: SampleKind; kindSureness: number } {
   if (heard.durationSeconds >= SONG_SECONDS) return { kind: 'song', kindSureness: 0.95 };
-  const odds = ONESHOT.score(observeKind(heard, active, hypotheses));
-  const oneShotSureness = 1 / (1 + Math.exp(-odds));
+  const oneShotSureness = ONESHOT.belief(observeKind(heard, active, hypotheses));
   if (hypotheses.length === 0 || oneShotSureness >= 0.5)
     return { kind: 'oneshot', kindSureness: Math.max(0.5, oneShotSureness) };
   return { kind: 'loop', kindSureness: 1 - oneShotSureness };

@@ -5,6 +5,7 @@ import { rhythmHypotheses, type RhythmHypothesis, type RhythmOptions } from '../
 import { gridBeats } from '../rhythm/lattice';
 import type { Onset } from '../rhythm/onsets';
 import { measureSwing } from '../rhythm/swing';
+import { silenceNonFinite } from '../signal/pcm';
 import { activeStretch, type Stretch } from './activeStretch';
 import { measureCharacter } from './character';
 import { exactTempo } from './exactTempo';
@@ -83,15 +84,17 @@ export function conclude(
   return result;
 }
 
-/** Measures a whole mono mix at ANALYSIS_RATE that is in memory. */
+/** Measures a whole mono mix at ANALYSIS_RATE that is in memory; what is not a number counts as silence. */
 export function measureAudio(
   mono: Float32Array,
   options: MeasureOptions = {},
   onStage: (stage: Stage) => void = () => {},
 ): Measurement {
   onStage('listening');
+  const clean = mono.slice();
+  silenceNonFinite(clean);
   const listener = createListener();
-  listener.push(mono);
+  listener.push(clean);
   return decide(listener.finish(), options, onStage);
 }
 
@@ -138,7 +141,8 @@ function addRhythm(
   onsets: readonly Onset[],
   active: Stretch,
 ) {
-  const best = hypotheses[0];
+  const tempi = believedTempi(hypotheses);
+  const best = tempi[0].best;
   const { bar } = best;
   const size = bar.beatsPerBar;
   const span = result.kind === 'loop' ? bar.spans[0] : undefined;
@@ -159,10 +163,10 @@ function addRhythm(
   const compound = size === 2;
   result.tempo = {
     bpm: round(bpm, 4),
-    sureness: round(best.sureness, 4),
-    alternatives: distinct(hypotheses)
+    sureness: round(tempi[0].sureness, 4),
+    alternatives: tempi
       .slice(1, 6)
-      .map((other) => ({ bpm: round(other.bpm, 4), sureness: round(other.sureness, 4) })),
+      .map((other) => ({ bpm: round(other.best.bpm, 4), sureness: round(other.sureness, 4) })),
     steady: best.steady,
     bpmError: best.steady ? round(best.fit?.bpmError ?? 0, 5) : null,
   };
@@ -190,13 +194,12 @@ function addRhythm(
       start: result.theOne,
       end: round(result.theOne + bars * barSeconds, 6),
       bars,
-      sureness: round(best.barSureness * best.sureness * belief, 4),
+      sureness: round(best.barSureness * tempi[0].sureness * belief, 4),
     };
   }
   if (!best.steady) result.remarks.push('The tempo moves: the grid follows the player.');
-  const rival = distinct(hypotheses)[1];
-  if (best.sureness < 0.6 && rival)
-    result.remarks.push(`The tempo could also be ${rival.bpm.toFixed(1)} BPM.`);
+  if (tempi[0].sureness < 0.6 && tempi.length > 1)
+    result.remarks.push(`The tempo could also be ${tempi[1].best.bpm.toFixed(1)} BPM.`);
 }
 
 const mod = (n: number, m: number) => ((n % m) + m) % m;
@@ -208,11 +211,18 @@ function nearest(times: ArrayLike<number>, wanted: number): number {
   return best;
 }
 
-/** Hypotheses whose tempo no better one has already, to half a percent. */
-function distinct(hypotheses: readonly RhythmHypothesis[]): RhythmHypothesis[] {
-  return hypotheses.filter(
-    (one, i) => !hypotheses.slice(0, i).some((better) => Math.abs(better.bpm / one.bpm - 1) < 0.005),
-  );
+/**
+ * Tempi, to half a percent, with the belief in all explanations that have them and the best of these. The
+ * most believed first.
+ */
+function believedTempi(hypotheses: readonly RhythmHypothesis[]) {
+  const tempi: { best: RhythmHypothesis; sureness: number }[] = [];
+  for (const hypothesis of hypotheses) {
+    const same = tempi.find(({ best }) => Math.abs(best.bpm / hypothesis.bpm - 1) < 0.005);
+    if (same) same.sureness += hypothesis.sureness;
+    else tempi.push({ best: hypothesis, sureness: hypothesis.sureness });
+  }
+  return tempi.sort((a, b) => b.sureness - a.sureness);
 }
 
 function round(value: number, digits: number): number {

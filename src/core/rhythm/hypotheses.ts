@@ -146,8 +146,9 @@ export function rhythmHypotheses(input: RhythmInput, options: RhythmOptions = {}
     const said = expected && Math.abs(bpm / expected.bpm - 1) < 0.01 ? SAID * expected.sureness : 0;
     hypothesis.score = LEVELS.score(observed) + logSumExp(bars.map(({ score }) => score)) + said;
   }
-  const all = logSumExp(hypotheses.map(({ score }) => score));
-  for (const hypothesis of hypotheses) hypothesis.sureness = Math.exp(hypothesis.score - all);
+  const tempered = hypotheses.map(({ score }) => score / LEVELS.temperature);
+  const all = logSumExp(tempered);
+  hypotheses.forEach((hypothesis, i) => (hypothesis.sureness = Math.exp(tempered[i] - all)));
   return hypotheses.sort((a, b) => b.score - a.score);
 }
 

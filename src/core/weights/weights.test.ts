@@ -1,6 +1,9 @@
+import { TONAL } from '../harmony/key';
+import { ONESHOT } from '../measurement/kind';
 import { logSumExp } from './logSumExp';
 import { scorerOf, toStored, weighing, type Ranker } from './weights';
 
+const TONAL_OR_KIND = { tonal: TONAL.names, oneshot: ONESHOT.names };
 const ranker: Ranker = {
   mean: [1, -2],
   scale: [0.5, 4],
@@ -19,7 +22,8 @@ test('observations at their mean move nothing but the hidden bias', () => {
 });
 
 test('what is stored has the observations by name, to four digits', () => {
-  expect(toStored({ ...ranker, linear: [3.14159265, -1] }, ['rise', 'fall'])).toEqual({
+  expect(toStored({ ...ranker, linear: [3.14159265, -1] }, ['rise', 'fall'], 1.5)).toEqual({
+    temperature: 1.5,
     hidden: [{ bias: -0.4, out: 2 }],
     observations: { rise: [1, 0.5, 3.142, 0.3], fall: [-2, 4, -1, 0.2] },
   });
@@ -35,6 +39,13 @@ test('observations are laid out by name, unknown names are refused', () => {
 test('an observation that was never fitted weighs nothing', () => {
   const layout = weighing('spans', ['never fitted']);
   expect(layout.score(Float64Array.from([1000]))).toBe(0);
+});
+
+test('where nothing is observed, yes and no are even', () => {
+  for (const decision of ['tonal', 'oneshot'] as const) {
+    const layout = weighing(decision, TONAL_OR_KIND[decision]);
+    expect(layout.belief(new Float64Array(layout.names.length))).toBeCloseTo(0.5, 12);
+  }
 });
 
 describe('the logarithm of a sum of exponentials', () => {

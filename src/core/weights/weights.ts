@@ -1,4 +1,4 @@
-import stored from './weights.json';
+import stored from './weights.json' with { type: 'json' };
 
 /** The decisions that are taken by weighing observations. */
 export type Decision = 'spans' | 'bars' | 'levels' | 'keys' | 'tonal' | 'oneshot';
@@ -18,9 +18,13 @@ export interface Ranker {
 
 /** A ranker as it is stored: observations by name, [mean, scale, linear, into of each hidden unit …]. */
 export interface StoredRanker {
+  /** What scores are divided by before they become beliefs, so that held-out recordings bear the beliefs out. */
+  temperature: number;
   hidden: { bias: number; out: number }[];
   observations: Record<string, number[]>;
 }
+
+const STORED = stored as unknown as Record<Decision, StoredRanker>;
 
 /** Which observations a decision rests on and what they say together. */
 export interface Weighing<Name extends string = string> {
@@ -30,6 +34,13 @@ export interface Weighing<Name extends string = string> {
   vector(named: Partial<Record<Name, number>>): Observed;
   /** Natural-log odds, up to a constant that all options share. */
   score(observed: Observed): number;
+  /**
+   * Of a yes-or-no decision: the belief, 0 … 1, in yes, which is weighed against an option of which nothing is
+   * observed.
+   */
+  belief(observed: Observed): number;
+  /** What scores are divided by before they become beliefs (Guo et al. 2017). */
+  readonly temperature: number;
 }
 
 /**
@@ -43,6 +54,9 @@ export function weighing<Name extends string>(decision: Decision, names: readonl
     if (i === undefined) throw new RangeError(`${decision} have no observation ${name}`);
     return i;
   };
+  const score = scorerOf(rankerOf(decision, names));
+  const nothing = score(new Float64Array(names.length));
+  const { temperature } = STORED[decision];
   return {
     names,
     indexOf,
@@ -51,7 +65,9 @@ export function weighing<Name extends string>(decision: Decision, names: readonl
       for (const name in named) observed[indexOf(name)] = named[name]!;
       return observed;
     },
-    score: scorerOf(rankerOf(decision, names)),
+    score,
+    belief: (observed) => 1 / (1 + Math.exp((nothing - score(observed)) / temperature)),
+    temperature,
   };
 }
 
@@ -82,7 +98,7 @@ export function scorerOf(ranker: Ranker): (observed: ArrayLike<number>) => numbe
 
 /** The stored ranker of a decision. */
 export function rankerOf(decision: Decision, names: readonly string[]): Ranker {
-  const { hidden, observations } = (stored as Record<Decision, StoredRanker>)[decision];
+  const { hidden, observations } = STORED[decision];
   const column = (c: number, missing: number) => names.map((name) => observations[name]?.[c] ?? missing);
   return {
     mean: column(0, 0),
@@ -93,9 +109,14 @@ export function rankerOf(decision: Decision, names: readonly string[]): Ranker {
 }
 
 /** A ranker in the form in which it is stored, to four digits. */
-export function toStored({ mean, scale, linear, hidden }: Ranker, names: readonly string[]): StoredRanker {
+export function toStored(
+  { mean, scale, linear, hidden }: Ranker,
+  names: readonly string[],
+  temperature = 1,
+): StoredRanker {
   const short = (value: number) => Number(value.toPrecision(4));
   return {
+    temperature: short(temperature),
     hidden: hidden.map(({ bias, out }) => ({ bias: short(bias), out: short(out) })),
     observations: Object.fromEntries(
       names.map((name, i) => [
