@@ -7,7 +7,7 @@ import { format as formatMarkdown } from 'prettier';
 import { ablate, VARIANTS } from './accuracy/ablation';
 import { baseline } from './accuracy/baseline';
 import { predictionOf, type Prediction } from './accuracy/predictions';
-import { reliability, sayWhy, type LoopTruth, type SongTruth } from './accuracy/judgement';
+import { reliability, sayWhy, type Truth } from './accuracy/judgement';
 import { loopTable, LOOP_TARGETS, SONG_TARGETS, songTable, targetRows, type Scores } from './accuracy/tables';
 import type { MeasuredLine } from '../src/core/measurement/measuredLine';
 import { hear } from './training/recordings';
@@ -70,8 +70,8 @@ function written(predictions: readonly Prediction[]): string {
 
 const songTruthFile = join(corpus, 'songs', 'truth.jsonl');
 const loopTruthFile = join(corpus, 'loops', 'truth.jsonl');
-const songTruth = readLines<SongTruth>(songTruthFile);
-const loopTruth = readLines<LoopTruth>(loopTruthFile);
+const songTruth = readLines<Truth>(songTruthFile);
+const loopTruth = readLines<Truth>(loopTruthFile);
 
 interface SongScores {
   summary: Scores;

@@ -2,6 +2,7 @@ import type { Heard } from '../../src/core/measurement/listening';
 import { conclude, explainRhythm } from '../../src/core/measurement/measure';
 import type { Measurement } from '../../src/core/measurement/schema';
 import { LEVELS, type RhythmHypothesis } from '../../src/core/rhythm/hypotheses';
+import { logSumExp } from '../../src/core/weights/logSumExp';
 import { rankerOf, scorerOf, type Ranker } from '../../src/core/weights/weights';
 
 interface Variant {
@@ -10,6 +11,8 @@ interface Variant {
   drops?: (hypothesis: RhythmHypothesis) => boolean;
   /** Observations of levels that it does not look at. */
   blindTo?: (name: string) => boolean;
+  /** Levels alone, without what the bars on them score. */
+  barless?: boolean;
   /** Without the hidden units. */
   linear?: boolean;
 }
@@ -18,8 +21,7 @@ export const VARIANTS: Variant[] = [
   { name: 'the engine' },
   { name: 'without grids from the length of the file', drops: ({ origin }) => origin === 'length' },
   { name: 'without following a player', drops: ({ origin }) => origin === 'player' },
-  { name: 'levels without the bars', blindTo: (name) => /^bars|^bestIn/.test(name) },
-  { name: 'levels without the loop span', blindTo: (name) => name === 'span' },
+  { name: 'levels without the bars on them', barless: true },
   { name: 'levels without the patterns of the registers', blindTo: (name) => /\.\d$/.test(name) },
   { name: 'levels without chords and bass', blindTo: (name) => /^(chord|bass)/.test(name) },
   { name: 'levels without a tempo prior', blindTo: (name) => /tempo\d$/i.test(name) },
@@ -34,10 +36,8 @@ export function ablate(heard: Heard): Map<string, Measurement> {
 
 function reranked(
   hypotheses: readonly RhythmHypothesis[],
-  { drops, blindTo, linear }: Variant,
+  { drops, blindTo, barless, linear }: Variant,
 ): RhythmHypothesis[] {
-  const kept = drops ? hypotheses.filter((hypothesis) => !drops(hypothesis)) : [...hypotheses];
-  if (!blindTo && !linear) return kept;
   const full = rankerOf('levels', LEVELS.names);
   const seen = (weights: ArrayLike<number>) =>
     Array.from(weights, (weight, i) => (blindTo?.(LEVELS.names[i]) ? 0 : weight));
@@ -47,7 +47,15 @@ function reranked(
     hidden: linear ? [] : full.hidden.map((unit) => ({ ...unit, into: seen(unit.into) })),
   };
   const score = scorerOf(ranker);
+  const kept = hypotheses
+    .filter((hypothesis) => !drops?.(hypothesis))
+    .map((hypothesis) => ({
+      ...hypothesis,
+      score: score(hypothesis.observed) + (barless ? 0 : logSumExp(hypothesis.bars.map((bar) => bar.score))),
+    }));
+  const tempered = kept.map((hypothesis) => hypothesis.score / LEVELS.temperature);
+  const all = logSumExp(tempered);
   return kept
-    .map((hypothesis) => ({ ...hypothesis, score: score(hypothesis.observed) }))
+    .map((hypothesis, i) => ({ ...hypothesis, sureness: Math.exp(tempered[i] - all) }))
     .sort((a, b) => b.score - a.score);
 }

@@ -3,33 +3,26 @@ import type { MeasuredLine } from '../../src/core/measurement/measuredLine';
 import { pitchClassOf } from '../../src/core/harmony/keyNames';
 import type { Prediction } from './predictions';
 
-interface ItemTruth {
+/** What both truth files say of an item, as far as it is looked at here. */
+export interface Truth {
   id: string;
   file: string;
+  kind: string;
+  source: string;
+  variant?: string;
   bpm: number | null;
   bpmAlt?: number[] | null;
+  /** Only of songs: whether two metrical levels are defensible. */
+  tempoAmbiguous?: boolean;
   key?: { tonic: string; mode: string } | null;
+  keyUnknown?: boolean;
   beats?: number[] | null;
   downbeats?: number[] | null;
-}
-export interface SongTruth extends ItemTruth {
-  source: string;
-  tempoAmbiguous: boolean;
-  tempoConstant: boolean;
-  notes?: string;
-  kind?: undefined;
-}
-export interface LoopTruth extends ItemTruth {
-  kind: string;
-  variant: string;
-  genre: string;
-  beatsPerBar?: number | null;
   bars?: number | null;
   loopStart?: number | null;
   loopEnd?: number | null;
-  keyUnknown?: boolean;
 }
-type Truth = SongTruth | LoopTruth;
+const isSong = (truth: Truth) => truth.tempoAmbiguous !== undefined;
 
 const RATIOS: [number, string][] = [
   [1, ''],
@@ -63,7 +56,7 @@ function kindRight(truth: Truth, kind: string): boolean {
 
 /** Rows of what is wrong with one item, and why as far as the figures tell. */
 export function sayWhy(truth: Truth, prediction: Prediction | undefined): string[][] {
-  const kind = truth.kind === undefined ? `song, ${truth.source}` : `${truth.kind}, ${truth.variant}`;
+  const kind = isSong(truth) ? `song, ${truth.source}` : `${truth.kind}, ${truth.variant}`;
   const rows: string[][] = [];
   const say = (what: string, why: string) => rows.push([truth.id, kind, what, why]);
   if (!prediction) {
@@ -78,7 +71,7 @@ export function sayWhy(truth: Truth, prediction: Prediction | undefined): string
     const ratio = tempoRatio(truth, prediction.bpm);
     levelRight = tempoRight(truth, prediction.bpm);
     if (!levelRight) {
-      const ambiguous = 'tempoAmbiguous' in truth && truth.tempoAmbiguous ? ' (two defensible levels)' : '';
+      const ambiguous = truth.tempoAmbiguous ? ' (two defensible levels)' : '';
       say(
         `${prediction.bpm.toFixed(2)} for ${truth.bpm} BPM${ambiguous}`,
         ratio?.[1] || 'no simple ratio: another period repeats more strongly',
@@ -154,7 +147,7 @@ export function reliability(
   for (const { truth, prediction } of items) {
     if (!prediction) continue;
     const line = lines.get(basename(truth.file));
-    const ambiguous = 'tempoAmbiguous' in truth && truth.tempoAmbiguous;
+    const ambiguous = truth.tempoAmbiguous;
     if (truth.bpm && prediction.bpm && !ambiguous)
       answers.tempo.push({
         sureness: prediction.tempoSureness ?? 0,
@@ -162,7 +155,7 @@ export function reliability(
       });
     if (truth.key && prediction.key)
       answers.key.push({ sureness: prediction.keySureness ?? 0, right: keyRight(truth, prediction.key) });
-    if (line && !('error' in line) && truth.kind !== undefined)
+    if (line && !('error' in line) && !isSong(truth))
       answers.kind.push({ sureness: line.kindSureness, right: kindRight(truth, prediction.kind) });
   }
   return BINS.slice(1).map((to, i) => {

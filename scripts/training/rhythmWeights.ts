@@ -16,7 +16,7 @@ import {
 import { feltSizeOf, groupOf, type Truth } from './recordings';
 
 /** Practice pieces are many and simple: one counts this much of a recording. */
-export const PRACTICE_SHARE = { spans: 0.4, levels: 0.12 };
+export const PRACTICE_SHARE = { spans: 0.4, levels: 0.3 };
 const WRONG_KEPT = 24;
 export type RhythmStage = 'spans' | 'bars' | 'levels';
 export const RHYTHM_SETTINGS: Record<RhythmStage, RankerSettings> = {

@@ -58,6 +58,8 @@ export function makeLattices(
         const fit = fitSteady(onsets, wanted, phase * wanted);
         const bpm = fit?.bpm ?? 60 / wanted;
         const anchor = fit?.anchor ?? phase * wanted;
+        // Places that the fit draws to one grid are one explanation, not two.
+        if (lattices.some((other) => isSameGrid(other, bpm, anchor))) continue;
         lattices.push({
           beats: gridBeats(anchor, 60 / bpm, seconds),
           bpm,
@@ -115,6 +117,13 @@ export function lengthLattices(seconds: number, allowed: (bpm: number) => boolea
     });
   }
   return lattices;
+}
+
+/** Whether a steady lattice has, within 5 ms, the beats of a grid at `bpm` through `anchor`. */
+function isSameGrid({ bpm: known, beats, steady }: Lattice, bpm: number, anchor: number): boolean {
+  if (!steady || Math.abs(known / bpm - 1) > 5e-4) return false;
+  const off = (beats[0] - anchor) / (60 / bpm);
+  return Math.abs(off - Math.round(off)) * (60 / bpm) < 0.005;
 }
 
 /** Beats of a steady grid that fall inside the recording (with 30 ms of grace at its beginning). */
