@@ -123,7 +123,8 @@ function predictionsFor(items: readonly { id: string; file: string }[]): Predict
 const songs = predictionsFor(songTruth);
 const loops = predictionsFor(audible);
 const songScores = scoreSongs(songs);
-const loopScores = scoreLoops(loops);
+// MIDI performances are not audio.
+const loopScores = scoreLoops(loops, '--kind', 'loop,oneshot,tonal,stem,vocal');
 
 let audioSeconds = 0;
 let decode = 0;

@@ -59,13 +59,11 @@ function ticks(
 ): string[] {
   return [
     rule(LEFT, y, WIDTH - RIGHT, y),
-    ...values.flatMap((value, i) => [
+    ...values.flatMap((value) => [
       rule(scale(value), y, scale(value), y + 5),
-      text(scale(value), y + 18, `${value}${i === values.length - 1 ? ` ${unit}` : ''}`, {
-        anchor: 'middle',
-        fill: FAINT,
-      }),
+      text(scale(value), y + 18, String(value), { anchor: 'middle', fill: FAINT }),
     ]),
+    text(LEFT - 8, y + 18, unit, { anchor: 'end', fill: FAINT }),
   ];
 }
 
@@ -164,7 +162,7 @@ function foldPicture(heard: Heard) {
     rule(x((found / period - 1) * 100), 16, x((found / period - 1) * 100), 150, ACCENT),
     text(x((found / period - 1) * 100) + 6, 28, `${(60 / found).toFixed(2)} BPM`, { fill: ACCENT }),
     text(LEFT - 8, 146, 'folds', { anchor: 'end' }),
-    ...ticks(x, 152, [-1, -0.5, 0, 0.5, 1], '% from the settled period'),
+    ...ticks(x, 152, [-1, -0.5, 0, 0.5, 1], '% off'),
   ];
   save('folding', 182, parts);
 }
