@@ -63,7 +63,7 @@ function ticks(
       rule(scale(value), y, scale(value), y + 5),
       text(scale(value), y + 18, String(value), { anchor: 'middle', fill: FAINT }),
     ]),
-    text(LEFT - 8, y + 18, unit, { anchor: 'end', fill: FAINT }),
+    text(LEFT - 24, y + 18, unit, { anchor: 'end', fill: FAINT }),
   ];
 }
 
@@ -160,7 +160,7 @@ function foldPicture(heard: Heard) {
       { stroke: TRACE, width: 1.6 },
     ),
     rule(x((found / period - 1) * 100), 16, x((found / period - 1) * 100), 150, ACCENT),
-    text(x((found / period - 1) * 100) + 6, 28, `${(60 / found).toFixed(2)} BPM`, { fill: ACCENT }),
+    text(x((found / period - 1) * 100) + 6, 70, `${(60 / found).toFixed(2)} BPM`, { fill: ACCENT }),
     text(LEFT - 8, 146, 'folds', { anchor: 'end' }),
     ...ticks(x, 152, [-1, -0.5, 0, 0.5, 1], '% off'),
   ];
