@@ -102,7 +102,7 @@ const parts = {
     await run(bin('next'), ['typegen']);
     return one(run(bin('tsc'), ['--noEmit']));
   },
-  unit: () => jest('(src|scripts)/'),
+  unit: () => jest('(src|scripts/training)/'),
   integration: async () => {
     needEncoders();
     const { bundleNode } = await import('./lib/bundle.mjs');
