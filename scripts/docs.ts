@@ -205,17 +205,12 @@ function barPicture(heard: Heard) {
       ),
     );
     parts.push(text(LEFT + beat * PLACES.length * cell + 4, 16, `beat ${beat + 1}`, { fill: INK }));
-    PLACES.forEach((place, p) =>
+    PLACES.forEach((_, p) =>
       parts.push(
-        text(
-          LEFT + (beat * PLACES.length + p + 0.5) * cell,
-          178,
-          ['0', '¼', '⅓', '½', '⅔', '¾'][p] ?? String(place),
-          {
-            anchor: 'middle',
-            fill: FAINT,
-          },
-        ),
+        text(LEFT + (beat * PLACES.length + p + 0.5) * cell, 178, ['0', '¼', '⅓', '½', '⅔', '¾'][p], {
+          anchor: 'middle',
+          fill: FAINT,
+        }),
       ),
     );
   }

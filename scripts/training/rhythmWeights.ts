@@ -16,9 +16,9 @@ import {
 import { feltSizeOf, groupOf, type Truth } from './recordings';
 
 /** Practice pieces are many and simple: one counts this much of a recording. */
-export const PRACTICE_SHARE = { spans: 0.4, levels: 0.3 };
+const PRACTICE_SHARE = { spans: 0.4, levels: 0.3 };
 const WRONG_KEPT = 24;
-export type RhythmStage = 'spans' | 'bars' | 'levels';
+type RhythmStage = 'spans' | 'bars' | 'levels';
 export const RHYTHM_SETTINGS: Record<RhythmStage, RankerSettings> = {
   spans: { hidden: 0, ridge: 1, epochs: 40 },
   levels: { hidden: 8, ridge: 3, epochs: 12 },

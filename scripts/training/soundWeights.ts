@@ -1,7 +1,7 @@
 import { hearKeys, KEYS, observeKey, observeTonality, TONAL } from '../../src/core/harmony/key';
 import { ALL_KEYS, pitchClassOf } from '../../src/core/harmony/keyNames';
 import { activeStretch } from '../../src/core/measurement/activeStretch';
-import { observeKind, ONESHOT } from '../../src/core/measurement/kind';
+import { observeKind, ONESHOT, SONG_SECONDS } from '../../src/core/measurement/kind';
 import type { Heard } from '../../src/core/measurement/listening';
 import type { RhythmHypothesis } from '../../src/core/rhythm/hypotheses';
 import { fitRanker, fitTemperature, type Choice, type Judged, type RankerSettings } from './ranker';
@@ -58,7 +58,7 @@ export function observeSound(
   // A song without a key in the truth file has one that nobody has written down.
   const knowsTonal =
     truth.key != null || (!/song|oneshot/.test(truth.kind) && !truth.keyUnknown && !truth.rootNote);
-  const knowsKind = truth.kind === 'oneshot' || heard.durationSeconds < 45;
+  const knowsKind = truth.kind === 'oneshot' || heard.durationSeconds < SONG_SECONDS;
   return {
     id: truth.id,
     label: `${truth.kind}/${truth.variant ?? truth.source ?? ''}`,

@@ -6,7 +6,7 @@ import type { Heard } from './listening';
 import type { SampleKind } from './schema';
 
 /** Recordings at least this long are songs: nobody cuts such a loop. */
-const SONG_SECONDS = 40;
+export const SONG_SECONDS = 40;
 /** A hit whose level rises by this much is one that a listener counts, dB. */
 const CLEAR_RISE_DB = 5;
 /** … unless it is this far under the loudest. */

@@ -52,7 +52,7 @@ const SEEDS = 5;
 /** Log odds that a tempo gains by being what somebody says for sure. */
 const SAID = 3;
 /** Longer recordings are songs: nobody asks where such a file would loop. */
-export const LONGEST_LOOP_SECONDS = 60;
+const LONGEST_LOOP_SECONDS = 60;
 /** Longer files than this are not taken for exactly cut bars of unknown number. */
 const LONGEST_CUT_SECONDS = 40;
 const FLOOR = 0.2;
