@@ -7,12 +7,14 @@ import { measureStream } from '@/core/measurement/measureStream';
 import type { Measurement } from '@/core/measurement/schema';
 import { reasonsForALook } from '@/core/readings/needsALook';
 import { peakColumns } from '@/core/signal/peaks';
+import { packTraces } from '@/core/traces/traces';
 import { database, transaction } from '@/store/database';
 import { finishJob, type ClaimedJob } from '@/store/jobs';
 import { announceSample } from '@/store/notifications';
 import { readOriginal } from '@/store/originalBytes';
 import { addReadings, readingsOf, supersedeReadings } from '@/store/readings';
 import { addRevision, readRevision, revisionHistory } from '@/store/revisions';
+import { writeTraces } from '@/store/traces';
 import { readSample, recordFault, recordMeasured, samplesOfOriginal } from '@/store/samples';
 import { detectorReadings } from './detectorReadings';
 import { readEmbeddedTags } from './embeddedTags';
@@ -41,9 +43,9 @@ export async function measureSample(
     }
   }
   try {
-    const { audio, peaks, measurement } = await measureStream(
+    const { audio, traces, measurement } = await measureStream(
       bytes(),
-      { range: job.options.range ?? undefined },
+      { range: job.options.range ?? undefined, traced: true },
       (stage) => onProgress(stage, STAGES[stage]),
     );
     // The decoder may stop before the last byte; then the rest was not read and proves nothing.
@@ -71,10 +73,11 @@ export async function measureSample(
         sampleRate: audio.sampleRate,
         channels: audio.channels,
         warnings: [...audio.warnings, ...measurement.remarks],
-        thumbnail: thumbnailOf(peaks),
+        thumbnail: thumbnailOf(traces!.peaks),
         measurement,
         needsLook,
       });
+      await writeTraces(client, job.sampleId, packTraces(traces!));
       const history = await revisionHistory(client, job.sampleId);
       // A curator's choice is never overwritten: later measurements only add readings.
       if (history.every(({ madeBy }) => madeBy === 'measurement')) {

@@ -39,9 +39,10 @@ export async function addRevision(
   const keyed = key && !('none' in key) ? key : null;
   const { rows } = await client.query(
     `insert into revisions (sample_id, sequence, words, made_by, tempo_bpm, one_seconds, beats_per_bar, beat_unit, moving_beats,
-                            key_tonic, key_mode, key_none, tuning_cents, tags, note, rating, origin, licence, chosen)
+                            key_tonic, key_mode, key_none, tuning_cents, tags, note, rating, origin, licence, chosen,
+                            pins, loop)
      values ($1, coalesce((select max(sequence) from revisions where sample_id = $1), 0) + 1,
-             $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18)
+             $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)
      returning sequence`,
     [
       sampleId,
@@ -62,6 +63,8 @@ export async function addRevision(
       state.origin,
       state.licence,
       state.chosen,
+      JSON.stringify(state.pins),
+      state.loop && JSON.stringify(state.loop),
     ],
   );
   await makeCurrent(client, sampleId, rows[0].sequence, state);
@@ -111,6 +114,8 @@ export async function readRevision(
             meter: { beatsPerBar: row.beats_per_bar, beatUnit: row.beat_unit },
             movingBeats: row.moving_beats,
           },
+    pins: row.pins,
+    loop: row.loop,
     key: row.key_none
       ? { none: true }
       : row.key_tonic === null

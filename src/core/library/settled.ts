@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { keyReadingValue } from '../readings/reading';
 import { gridValue } from '../rhythm/grid';
+import { pinValue } from '../rhythm/pins';
 import { FACET_NAMES, isKnownTag } from '../tags/facets';
 
 const facet = z.enum([...FACET_NAMES, 'word'] as const);
@@ -10,9 +11,24 @@ const tag = z
 
 const readingId = z.int().positive();
 
+/**
+ * Where the sample goes round: `bars` whole bars from bar `bar` of the grid, both ends moved by
+ * `shiftSeconds` (to a quiet place near the bar lines, so that the length stays that of the bars).
+ */
+export const loopValue = z.object({
+  bar: z.int(),
+  bars: z.int().min(1).max(1024),
+  shiftSeconds: z.number().min(-0.05).max(0.05),
+});
+export type LoopValue = z.infer<typeof loopValue>;
+
 /** Everything about a sample that is settled by a curator (or, at first, by the measurement). */
 export const settledState = z.object({
   grid: gridValue.nullable(),
+  /** Beats fixed to places by hand, rising in both. */
+  pins: z.array(pinValue).max(2000),
+  /** null: all whole bars from the one. */
+  loop: loopValue.nullable(),
   /** null: not settled; `none`: settled as having no key. */
   key: keyReadingValue.nullable(),
   tuningCents: z.number().min(-50).max(50).nullable(),
@@ -28,6 +44,8 @@ export type SettledState = z.infer<typeof settledState>;
 
 export const EMPTY_STATE: SettledState = {
   grid: null,
+  pins: [],
+  loop: null,
   key: null,
   tuningCents: null,
   tags: [],

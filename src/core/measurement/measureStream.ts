@@ -2,8 +2,10 @@ import type { DecodedSummary } from '../formats/audioFormat';
 import { decodeAudio } from '../formats/decode';
 import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
 import { mixToMono } from '../signal/pcm';
-import { peakBuilder, type PeakPyramid } from '../signal/peaks';
+import { peakBuilder } from '../signal/peaks';
 import { createResampler, type Resampler } from '../signal/resample';
+import { bandStrengthBuilder } from '../traces/bandStrength';
+import { tracesOf, type Traces } from '../traces/traces';
 import { createListener } from './listening';
 import { decide, type MeasureOptions, type Stage } from './measure';
 import type { Measurement } from './schema';
@@ -11,7 +13,8 @@ import { shiftTimes } from './shiftTimes';
 
 export interface MeasuredFile {
   audio: DecodedSummary;
-  peaks: PeakPyramid;
+  /** What the Bench draws, if it was asked for. */
+  traces: Traces | null;
   measurement: Measurement;
   millisecondsSpent: { decode: number; measure: number };
 }
@@ -19,6 +22,8 @@ export interface MeasuredFile {
 export interface MeasureStreamOptions extends MeasureOptions {
   /** Only what lies from … to is measured, seconds; its times are still those of the file. */
   part?: { from: number; to: number };
+  /** Whether what the Bench draws is made along the way. */
+  traced?: boolean;
 }
 
 /**
@@ -38,20 +43,21 @@ export async function measureStream(
   const first = Math.round(from * ANALYSIS_RATE);
   const last = Math.round(to * ANALYSIS_RATE);
   let resampler: Resampler | null = null;
-  let peaks: ReturnType<typeof peakBuilder> | null = null;
+  let peaks = null as ReturnType<typeof peakBuilder> | null;
   let listening = 0;
   let at = 0;
   const listener = createListener();
+  const strength = options.traced ? bandStrengthBuilder(ANALYSIS_RATE) : null;
   const listen = (mono: Float32Array) => {
     const before = now();
+    strength?.push(mono);
     listener.push(mono.subarray(Math.max(0, first - at), Math.max(0, last - at)));
     at += mono.length;
     listening += now() - before;
   };
   const audio = await decodeAudio(bytes, (block, sampleRate) => {
     resampler ??= createResampler(sampleRate, ANALYSIS_RATE);
-    peaks ??= peakBuilder(sampleRate);
-    peaks.push(block);
+    if (options.traced) (peaks ??= peakBuilder(sampleRate)).push(block);
     listen(resampler.push(mixToMono(block)));
   });
   listen(resampler!.finish());
@@ -61,11 +67,16 @@ export async function measureStream(
     );
   }
   const decoded = now();
-  const measurement = shiftTimes(decide(listener.finish(), options, onStage), first / ANALYSIS_RATE);
+  const heard = listener.finish();
+  const measurement = shiftTimes(decide(heard, options, onStage), first / ANALYSIS_RATE);
   measurement.durationSeconds = audio.frames / audio.sampleRate;
+  const traces =
+    strength && peaks
+      ? tracesOf(measurement.durationSeconds, peaks.finish(), strength.finish(), heard.chroma)
+      : null;
   return {
     audio,
-    peaks: peaks!.finish(),
+    traces,
     measurement,
     millisecondsSpent: {
       decode: decoded - begun - listening,

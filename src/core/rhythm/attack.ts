@@ -79,3 +79,35 @@ export function attackTime({ steps, rate }: AttackEnvelope, around: number, reac
   while (foot - step > first && mean(foot - step, foot) > quiet) foot -= step;
   return foot / rate;
 }
+
+/** An attack envelope of a short stretch of audio around a time, at its own rate, for `attackTime`. */
+function envelopeAround(
+  channels: readonly Float32Array[],
+  sampleRate: number,
+  time: number,
+  reach: number,
+): { envelope: AttackEnvelope; start: number } {
+  const step = Math.max(1, Math.round(sampleRate * 0.00027));
+  const first = Math.max(0, Math.floor((time - 2 * reach) * sampleRate));
+  const last = Math.min(channels[0].length, Math.ceil((time + 2 * reach) * sampleRate));
+  const steps = new Float32Array(Math.max(0, Math.floor((last - first) / step)));
+  let before = 0;
+  for (let i = 0; i < steps.length * step; i++) {
+    let value = 0;
+    for (const channel of channels) value += channel[first + i] / channels.length;
+    if (i > 0) steps[Math.floor(i / step)] += (value - before) ** 2;
+    before = value;
+  }
+  return { envelope: { rate: sampleRate / step, steps }, start: first / sampleRate };
+}
+
+/** The attack of the hit nearest to `time`, found as everywhere in Grento, seconds. */
+export function attackNear(
+  channels: readonly Float32Array[],
+  sampleRate: number,
+  time: number,
+  reach = 0.04,
+): number {
+  const { envelope, start } = envelopeAround(channels, sampleRate, time, reach);
+  return start + attackTime(envelope, time - start, reach);
+}

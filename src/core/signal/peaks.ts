@@ -50,25 +50,30 @@ export function peakBuilder(sampleRate: number) {
     },
     finish(): PeakPyramid {
       if (filled > 0) flush();
-      const levels: PeakLevel[] = [
-        { binFrames: FINEST_BIN, min: min.view().slice(), max: max.view().slice() },
-      ];
-      while (levels[levels.length - 1].min.length > 256) levels.push(coarser(levels[levels.length - 1]));
-      return { sampleRate, frames, levels };
+      const finest = { binFrames: FINEST_BIN, min: min.view().slice(), max: max.view().slice() };
+      return { sampleRate, frames, levels: peakLevels(finest) };
     },
   };
 }
 
-function coarser(fine: PeakLevel): PeakLevel {
-  const bins = Math.ceil(fine.min.length / LEVEL_FACTOR);
+/** The levels of a pyramid over its finest one. */
+export function peakLevels(finest: PeakLevel): PeakLevel[] {
+  const levels = [finest];
+  while (levels[levels.length - 1].min.length > 256) levels.push(coarser(levels[levels.length - 1]));
+  return levels;
+}
+
+/** Extremes over `factor` bins of a level each. */
+export function coarser(fine: PeakLevel, factor = LEVEL_FACTOR): PeakLevel {
+  const bins = Math.ceil(fine.min.length / factor);
   const min = new Float32Array(bins).fill(Infinity);
   const max = new Float32Array(bins).fill(-Infinity);
   for (let i = 0; i < fine.min.length; i++) {
-    const bin = Math.floor(i / LEVEL_FACTOR);
+    const bin = Math.floor(i / factor);
     min[bin] = Math.min(min[bin], fine.min[i]);
     max[bin] = Math.max(max[bin], fine.max[i]);
   }
-  return { binFrames: fine.binFrames * LEVEL_FACTOR, min, max };
+  return { binFrames: fine.binFrames * factor, min, max };
 }
 
 /** The pyramid of a whole recording. */

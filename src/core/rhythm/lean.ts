@@ -1,0 +1,109 @@
+import type { Grid } from './grid';
+import type { Onset } from './onsets';
+import { fitSteady } from './steadyFit';
+
+/** How the fold's columns stand: the error of a steady grid's tempo and of its one. */
+export interface Lean {
+  /** Grid minus the upright tempo, BPM: positive when hits come later from row to row. */
+  leanBpm: number;
+  /** The tempo at which the columns stand upright. */
+  uprightBpm: number;
+  /** The place nearest the grid's one at which the columns stand on the rules, seconds. */
+  uprightOne: number;
+  /** How far the hits' columns stand behind the rules at the one, ms. */
+  offsetMs: number;
+  /** 0 … 1: share of the strength of all hits that then lies in columns on beats or their halves and quarters. */
+  gathered: number;
+}
+
+/** Columns are looked for at tempi up to this share away. */
+const REACH = 0.025;
+/** Beats and their divisions, with what hits in phase with them count. */
+const DIVISIONS: readonly (readonly [number, number])[] = [
+  [1, 1],
+  [2, 0.6],
+  [4, 0.4],
+];
+/** A tempo at the edge of the reach counts this much less, so that equal ones are won by the nearer. */
+const EDGE = 0.15;
+const STRONGEST = 12;
+
+/**
+ * Finds the tempo near a steady grid's at which hits gather in upright columns: the sum of the hits' unit
+ * vectors at the beat's frequency and its double and fourfold is largest (the Rayleigh periodogram of point
+ * events), then a robust line through the hits nearest the beats. Null with fewer than four hits, for a
+ * moving grid, and when no columns stand out.
+ */
+export function measureLean(onsets: readonly Onset[], grid: Grid): Lean | null {
+  if (grid.movingBeats || onsets.length < 4) return null;
+  const span = onsets[onsets.length - 1].time - onsets[0].time;
+  if (span <= 0) return null;
+  const beatsPerSecond = grid.tempoBpm / 60;
+  const weights = onsets.map(({ strength }) => Math.min(STRONGEST, strength));
+  const total = weights.reduce((a, b) => a + b, 0);
+  const vector = (frequency: number): [number, number] => {
+    let re = 0;
+    let im = 0;
+    for (let i = 0; i < onsets.length; i++) {
+      const angle = 2 * Math.PI * frequency * (onsets[i].time - grid.one);
+      re += weights[i] * Math.cos(angle);
+      im += weights[i] * Math.sin(angle);
+    }
+    return [re / total, im / total];
+  };
+  const score = (frequency: number) =>
+    DIVISIONS.reduce((sum, [times, worth]) => sum + worth * Math.hypot(...vector(times * frequency)), 0) *
+    (1 - EDGE * (Math.abs(frequency / beatsPerSecond - 1) / REACH));
+  // A quarter of the resolution of the fourfold.
+  const step = Math.max(2e-5, 1 / (16 * beatsPerSecond * span));
+  let best = beatsPerSecond;
+  let bestScore = -1;
+  for (let shift = 0; shift <= REACH; shift += step) {
+    for (const frequency of [beatsPerSecond * (1 + shift), beatsPerSecond * (1 - shift)]) {
+      const value = score(frequency);
+      if (value > bestScore) [best, bestScore] = [frequency, value];
+    }
+  }
+  const anchor = strongestPhase(vector, best, grid.one);
+  const fit = fitSteady(onsets, 1 / best, anchor);
+  const upright = fit ?? { bpm: 60 * best, anchor };
+  const period = 60 / upright.bpm;
+  // The beat of the fit that is nearest to the one.
+  const uprightOne = upright.anchor + Math.round((grid.one - upright.anchor) / period) * period;
+  const gathered =
+    onsets.reduce((sum, { time }, i) => {
+      const place = (4 * (time - uprightOne)) / period;
+      return sum + (Math.abs(place - Math.round(place)) * period < 0.1 ? weights[i] : 0);
+    }, 0) / total;
+  return {
+    leanBpm: grid.tempoBpm - upright.bpm,
+    uprightBpm: upright.bpm,
+    uprightOne,
+    offsetMs: 1000 * (uprightOne - grid.one),
+    gathered,
+  };
+}
+
+/**
+ * Phase of the beat from the phases of its divisions: of the four places that the fourfold leaves, the one
+ * that agrees with beat and half.
+ */
+function strongestPhase(vector: (frequency: number) => [number, number], frequency: number, one: number) {
+  const phases = DIVISIONS.map(([times]) => {
+    const [re, im] = vector(times * frequency);
+    return { times, size: Math.hypot(re, im), angle: Math.atan2(im, re) };
+  });
+  let best = one;
+  let bestScore = -Infinity;
+  const { angle } = phases.reduce((a, b) => (b.size > a.size ? b : a));
+  const { times } = phases.find((phase) => phase.angle === angle)!;
+  for (let k = 0; k < times; k++) {
+    const time = (angle / (2 * Math.PI) + k) / (times * frequency);
+    const score = phases.reduce(
+      (sum, phase) => sum + phase.size * Math.cos(2 * Math.PI * phase.times * frequency * time - phase.angle),
+      0,
+    );
+    if (score > bestScore) [best, bestScore] = [one + time, score];
+  }
+  return best;
+}

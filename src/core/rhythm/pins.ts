@@ -1,0 +1,106 @@
+import { z } from 'zod';
+import { median } from './drift';
+import { beatTime, type Grid } from './grid';
+import { averageTempo } from './grid';
+
+/** A beat of the grid (counted from the one, which is 0) fixed to a place in the audio by hand, seconds. */
+export const pinValue = z.object({ beat: z.number(), time: z.number() });
+export type Pin = z.infer<typeof pinValue>;
+
+export interface PinFit {
+  tempoBpm: number;
+  one: number;
+  /** Pin minus fitted line, ms, in the order of the pins. */
+  residualsMs: number[];
+}
+
+/** How far a pin may lie from the others' line before it counts less, in median distances. */
+const TUKEY = 5;
+
+/**
+ * The one tempo and the one that agree best with all pins: a line of their times over their beats. From
+ * four pins on it is robust (Tukey's biweight begun at the line of the median slopes, Sen 1968), so that a
+ * single misplaced pin does not turn the grid. Throws RangeError for fewer than two different beats and for
+ * tempi outside 10–1000 BPM.
+ */
+export function fitPins(pins: readonly Pin[]): PinFit {
+  if (new Set(pins.map(({ beat }) => beat)).size < 2)
+    throw new RangeError('two pins on different beats make a tempo');
+  let line = leastSquares(pins, null);
+  if (pins.length >= 4) {
+    const slopes = pins.flatMap((a, i) =>
+      pins
+        .slice(i + 1)
+        .filter((b) => b.beat !== a.beat)
+        .map((b) => (b.time - a.time) / (b.beat - a.beat)),
+    );
+    const slope = median(slopes);
+    line = { slope, intercept: median(pins.map(({ beat, time }) => time - slope * beat)) };
+    for (let pass = 0; pass < 5; pass++) {
+      const residuals = pins.map(({ beat, time }) => time - line.intercept - line.slope * beat);
+      const scale = TUKEY * Math.max(0.0005, median(residuals.map(Math.abs)));
+      const weights = residuals.map((r) => (Math.abs(r) < scale ? (1 - (r / scale) ** 2) ** 2 : 0));
+      if (weights.filter((w) => w > 0).length < 2) break;
+      line = leastSquares(pins, weights);
+    }
+  }
+  const tempoBpm = 60 / line.slope;
+  if (!(tempoBpm >= 10 && tempoBpm <= 1000))
+    throw new RangeError(`a tempo of ${tempoBpm} BPM is out of reach`);
+  return {
+    tempoBpm,
+    one: line.intercept,
+    residualsMs: pins.map(({ beat, time }) => 1000 * (time - line.intercept - line.slope * beat)),
+  };
+}
+
+/**
+ * Bends a moving grid onto pins: each pinned beat goes to its pin, beats between two pins are carried along
+ * in proportion, those beyond the outermost pins by as much as these. Throws RangeError when beats would
+ * change places.
+ */
+export function bendToPins(grid: Grid, pins: readonly Pin[]): Grid {
+  if (!grid.movingBeats || pins.length === 0) return grid;
+  const sorted = [...pins].sort((a, b) => a.beat - b.beat);
+  const shifts = sorted.map(({ beat, time }) => time - beatTime(grid, beat));
+  const shiftAt = (beat: number): number => {
+    const after = sorted.findIndex((pin) => pin.beat >= beat);
+    if (after < 0) return shifts[shifts.length - 1];
+    if (after === 0) return shifts[0];
+    const [a, b] = [sorted[after - 1].beat, sorted[after].beat];
+    const share = (beat - a) / (b - a);
+    return shifts[after - 1] * (1 - share) + shifts[after] * share;
+  };
+  const oneAt = nearestIndex(grid.movingBeats, grid.one);
+  const beats = grid.movingBeats.map((time, i) => time + shiftAt(i - oneAt));
+  for (let i = 1; i < beats.length; i++)
+    if (!(beats[i] > beats[i - 1])) throw new RangeError('a beat may not pass its neighbours');
+  return { ...grid, movingBeats: beats, one: beats[oneAt], tempoBpm: averageTempo(beats) };
+}
+
+/** Adds a pin, or moves the one that its beat has already. */
+export function withPin(pins: readonly Pin[], pin: Pin): Pin[] {
+  return [...pins.filter(({ beat }) => Math.abs(beat - pin.beat) > 1e-6), pin].sort(
+    (a, b) => a.beat - b.beat,
+  );
+}
+
+function nearestIndex(values: readonly number[], x: number): number {
+  let best = 0;
+  for (let i = 1; i < values.length; i++) if (Math.abs(values[i] - x) < Math.abs(values[best] - x)) best = i;
+  return best;
+}
+
+function leastSquares(pins: readonly Pin[], weights: readonly number[] | null) {
+  let [sw, sx, sy, sxx, sxy] = [0, 0, 0, 0, 0];
+  pins.forEach(({ beat, time }, i) => {
+    const w = weights?.[i] ?? 1;
+    sw += w;
+    sx += w * beat;
+    sy += w * time;
+    sxx += w * beat * beat;
+    sxy += w * beat * time;
+  });
+  const slope = (sw * sxy - sx * sy) / (sw * sxx - sx * sx);
+  return { slope, intercept: (sy - slope * sx) / sw };
+}
