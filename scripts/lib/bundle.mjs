@@ -1,5 +1,6 @@
 // @ts-check
 import { build } from 'esbuild';
+import { copyFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { projectFolder } from './project.mjs';
 
@@ -31,7 +32,7 @@ export async function bundleNode(entries) {
 export async function bundleBrowser() {
   await build({
     absWorkingDir: projectFolder,
-    entryPoints: ['src/workers/player.worklet.ts', 'src/workers/decode.worker.ts'],
+    entryPoints: ['player.worklet', 'decode.worker', 'listen.worker'].map((name) => `src/workers/${name}.ts`),
     outdir: 'public/built',
     entryNames: '[name]',
     bundle: true,
@@ -43,6 +44,13 @@ export async function bundleBrowser() {
     sourcemap: false,
     minify: true,
     alias: { '@': join(projectFolder, 'src') },
+    // Asked for by the FFT's loader in Node only.
+    external: ['module'],
     logLevel: 'warning',
   });
+  // The loader looks for it beside itself.
+  await copyFile(
+    join(projectFolder, 'node_modules/@echogarden/pffft-wasm/dist/simd/pffft.wasm'),
+    join(projectFolder, 'public/built/pffft.wasm'),
+  );
 }

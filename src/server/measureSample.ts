@@ -14,6 +14,7 @@ import { announceSample } from '@/store/notifications';
 import { readOriginal } from '@/store/originalBytes';
 import { addReadings, readingsOf, supersedeReadings } from '@/store/readings';
 import { addRevision, readRevision, revisionHistory } from '@/store/revisions';
+import { readSettings } from '@/store/settings';
 import { writeTraces } from '@/store/traces';
 import { readSample, recordFault, recordMeasured, samplesOfOriginal } from '@/store/samples';
 import { detectorReadings } from './detectorReadings';
@@ -43,10 +44,9 @@ export async function measureSample(
     }
   }
   try {
-    const { audio, traces, measurement } = await measureStream(
-      bytes(),
-      { range: job.options.range ?? undefined, traced: true },
-      (stage) => onProgress(stage, STAGES[stage]),
+    const range = job.options.range ?? (await readSettings(database())).tempoRange ?? undefined;
+    const { audio, traces, measurement } = await measureStream(bytes(), { range, traced: true }, (stage) =>
+      onProgress(stage, STAGES[stage]),
     );
     // The decoder may stop before the last byte; then the rest was not read and proves nothing.
     if (read === sample.byteLength && hash.digest('hex') !== sample.sha256) {

@@ -1,6 +1,12 @@
-import { proofRequest, type SampleEntry } from '@/core/library/entry';
-import { proofPlaces } from '@/core/rhythm/drift';
-import { transaction } from '@/store/database';
+import {
+  figuresProofRequest,
+  proofRequest,
+  type FiguresProofResult,
+  type SampleEntry,
+} from '@/core/library/entry';
+import { deviations, driftFigures, judgeGrid, proofPlaces } from '@/core/rhythm/drift';
+import { beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
+import { database, transaction } from '@/store/database';
 import { announceSample } from '@/store/notifications';
 import { addProof } from '@/store/proofs';
 import { readRevision } from '@/store/revisions';
@@ -42,4 +48,39 @@ export async function prove(sampleId: string, input: unknown): Promise<SampleEnt
   });
   log.info({ event: 'proved', sample: sampleId, verdict, signedBy });
   return readEntry(sampleId);
+}
+
+/**
+ * Vouches for samples by their figures, without an ear: only for those whose hits lie on their grid from
+ * beginning to end. The others are named with what speaks against it.
+ */
+export async function proveByFigures(input: unknown): Promise<FiguresProofResult> {
+  const { sampleIds, signedBy } = figuresProofRequest.parse(input);
+  const result: FiguresProofResult = { proved: 0, refused: [] };
+  for (const sampleId of sampleIds) {
+    const sample = await readSample(database(), sampleId);
+    if (!sample) continue;
+    const refuse = (why: string) => result.refused.push({ name: sample.name, why });
+    const base = sample.currentSequence;
+    const grid = base === null ? null : (await readRevision(database(), sampleId, base))?.state.grid;
+    if (base === null || !grid || !sample.measurement) {
+      refuse('It has no grid.');
+      continue;
+    }
+    const { onsets, durationSeconds } = sample.measurement;
+    const bars = (beatPosition(grid, durationSeconds) / feltBeatsPerBar(grid.meter)) | 0;
+    const { fault, words } = judgeGrid(driftFigures(deviations(onsets, grid, durationSeconds), grid), bars);
+    if (fault !== 'fits') {
+      refuse(words);
+      continue;
+    }
+    try {
+      await prove(sampleId, { base, verdict: 'on', signedBy, heard: [] });
+      result.proved++;
+    } catch (error) {
+      if (!(error instanceof UserError)) throw error;
+      refuse(error.message);
+    }
+  }
+  return result;
 }

@@ -1,10 +1,16 @@
 import type pg from 'pg';
-import { settleChange, type SampleEntry } from '@/core/library/entry';
+import { returnRequest, settleChange, type SampleEntry } from '@/core/library/entry';
 import { proofsOf } from '@/store/proofs';
 import { addReadings } from '@/store/readings';
-import { transaction } from '@/store/database';
+import { database, transaction } from '@/store/database';
 import { announceSample } from '@/store/notifications';
-import { addRevision, readRevision, StaleChangeError, stepRevision } from '@/store/revisions';
+import {
+  addRevision,
+  readRevision,
+  revisionHistory,
+  StaleChangeError,
+  stepRevision,
+} from '@/store/revisions';
 import { readSample, readSummary, setStanding } from '@/store/samples';
 import { readEntry } from './entry';
 import { log } from './log';
@@ -29,6 +35,15 @@ export async function settle(sampleId: string, input: unknown): Promise<SampleEn
   });
   log.info({ event: 'settled', sample: sampleId, words: change.words });
   return readEntry(sampleId);
+}
+
+/** Makes an earlier revision's state the present one again: a change of its own, which can be undone. */
+export async function returnTo(sampleId: string, input: unknown): Promise<SampleEntry> {
+  const { base, sequence } = returnRequest.parse(input);
+  const earlier = await readRevision(database(), sampleId, sequence);
+  if (!earlier) throw notFound();
+  const { words } = (await revisionHistory(database(), sampleId)).find((one) => one.sequence === sequence)!;
+  return settle(sampleId, { base, words: `back to “${words}”`.slice(0, 300), patch: earlier.state });
 }
 
 /** One step back or forth in a sample's history; nothing happens at its ends. */

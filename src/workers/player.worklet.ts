@@ -25,7 +25,9 @@ class Player extends AudioWorkletProcessor {
         this.run = data.run;
         this.playback.start(data.position, data.audibleFrom);
       } else if (data.kind === 'stop') this.playback.stop();
-      else if (data.kind === 'loop') this.playback.setLoop(data.loop);
+      else if (data.kind === 'route') this.playback.setRoute(data.route);
+      else if (data.kind === 'speed') this.playback.setSpeed(data.speed);
+      else if (data.kind === 'hits') this.playback.setHits(data.hits);
       else if (data.kind === 'clicks') this.playback.setClicks(data.clicks);
       else if (data.kind === 'voices') this.playback.setVoices(data.voices);
       else this.playback.setMix(data.mix);

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { measurement, sampleKind } from '../measurement/schema';
 import { PROPERTIES, readingValue, SOURCES } from '../readings/reading';
 import { gridValue } from '../rhythm/grid';
+import { tempoRange } from './settings';
 import { settledState } from './settled';
 
 /** How far a sample has come. */
@@ -119,7 +120,8 @@ export type SampleEntry = z.infer<typeof sampleEntry>;
 
 const measurableReading = readingValue.and(
   z.object({
-    source: z.enum(['taps', 'length', 'pins', 'typed']),
+    // `detector`: a stretch that was measured on the Bench.
+    source: z.enum(['detector', 'taps', 'length', 'pins', 'typed']),
     sureness: z.number().min(0).max(1),
     detail: z.string().max(300),
   }),
@@ -144,12 +146,23 @@ export const proofRequest = z.object({
 });
 export type ProofRequest = z.infer<typeof proofRequest>;
 
+/** Which revision a sample goes back to. */
+export const returnRequest = z.object({ base: z.int().positive(), sequence: z.int().positive() });
+
+/** Proofs of several samples by their figures alone. */
+export const figuresProofRequest = z.object({
+  sampleIds: z.array(z.uuid()).min(1).max(1000),
+  signedBy: z.string().trim().min(1).max(80),
+});
+export const figuresProofResult = z.object({
+  proved: z.number(),
+  refused: z.array(z.object({ name: z.string(), why: z.string() })),
+});
+export type FiguresProofResult = z.infer<typeof figuresProofResult>;
+
 export const measureRequest = z.object({
-  range: z
-    .object({ low: z.number().min(20).max(500), high: z.number().min(20).max(500) })
-    .refine(({ low, high }) => high >= low * 1.05, 'the upper end must lie above the lower one')
-    .nullable()
-    .default(null),
+  /** null: the library's custom. */
+  range: tempoRange.nullable().default(null),
 });
 
 /** What happened to a file that was sent in. */

@@ -21,6 +21,10 @@ export interface DriftFigures {
   tempoErrorBpm: number | null;
   /** After how many bars the click would be 20 ms off by the slope alone; null when never (over 9999). */
   barsUntil20Ms: number | null;
+  /** How far the hits wander around the line in the course of the file: a bend, not a slope. */
+  wanderMs: number | null;
+  /** Single hits far from the others' line. */
+  strays: number;
 }
 
 /** A place along the file where the grid is compared with the hits. */
@@ -64,6 +68,8 @@ export function driftFigures(found: readonly Deviation[], grid: Grid): DriftFigu
       slopeMsPerBar: null,
       tempoErrorBpm: null,
       barsUntil20Ms: null,
+      wanderMs: null,
+      strays: 0,
     };
   }
   const values = found.map((d) => d.deviationMs);
@@ -81,11 +87,31 @@ export function driftFigures(found: readonly Deviation[], grid: Grid): DriftFigu
     slopeMsPerBar,
     tempoErrorBpm,
     barsUntil20Ms: bars > 9999 ? null : bars,
+    ...aroundTheLine(found, slopePerBeat),
   };
 }
 
-/** What is wrong with a grid, if anything: its tempo, its place, both, its steadiness, or it cannot be told. */
-export type GridFault = 'fits' | 'tempo' | 'place' | 'loose' | 'unknown';
+/** Parts of the file whose medians are compared. */
+const WANDER_PARTS = 8;
+const STRAY_MS = 15;
+
+function aroundTheLine(found: readonly Deviation[], slopePerBeat: number) {
+  const middle = median(found.map(({ beat, deviationMs }) => deviationMs - slopePerBeat * beat));
+  const rests = found.map(({ beat, deviationMs }) => deviationMs - slopePerBeat * beat - middle);
+  const spread = median(rests.map(Math.abs));
+  const parts = Math.min(WANDER_PARTS, Math.floor(found.length / 5));
+  let wanderMs: number | null = null;
+  if (parts >= 3) {
+    const medians = Array.from({ length: parts }, (_, k) =>
+      median(rests.slice((k * rests.length) / parts, ((k + 1) * rests.length) / parts)),
+    );
+    wanderMs = Math.max(...medians) - Math.min(...medians);
+  }
+  return { wanderMs, strays: rests.filter((r) => Math.abs(r) > Math.max(STRAY_MS, 5 * spread)).length };
+}
+
+/** What is wrong with a grid, if anything: its tempo, its place, a player who moves, loose playing, or it cannot be told. */
+export type GridFault = 'fits' | 'tempo' | 'place' | 'moving' | 'loose' | 'unknown';
 
 /** Hits this far off are heard beside a click. */
 const HEARD_MS = 12;
@@ -108,6 +134,13 @@ export function judgeGrid(figures: DriftFigures, bars: number): { fault: GridFau
       words: `The tempo is off: the hits ${way} the click, 20 ms after ${Math.max(1, Math.round(barsUntil20Ms ?? 0))} bars.`,
     };
   }
+  const { wanderMs, strays } = figures;
+  if (wanderMs !== null && wanderMs > Math.max(2 * HEARD_MS, 3 * spreadMs)) {
+    return {
+      fault: 'moving',
+      words: `The tempo moves: hits wander by ${wanderMs.toFixed(0)} ms around one tempo.`,
+    };
+  }
   if (Math.abs(medianMs) > HEARD_MS) {
     const way = medianMs > 0 ? 'late' : 'early';
     return {
@@ -117,12 +150,18 @@ export function judgeGrid(figures: DriftFigures, bars: number): { fault: GridFau
   }
   if (spreadMs > LOOSE_MS)
     return { fault: 'loose', words: `The hits lie loosely: ${spreadMs.toFixed(0)} ms around the grid.` };
-  return { fault: 'fits', words: 'The grid fits from beginning to end.' };
+  const but = strays === 0 ? '' : `; ${strays === 1 ? 'one single hit is' : `${strays} single hits are`} off`;
+  return { fault: 'fits', words: `The grid fits from beginning to end${but}.` };
 }
 
+/** A file is listened to at one more place for each so many seconds, and at two more when its grid moves. */
+const SECONDS_PER_PLACE = 90;
+const MOST_PLACES = 9;
+
 /**
- * The beginning, the middle and the end (each two to four bars) with their figures: what a proof listens
- * to. Places lie where there are hits: an intro without a beat is passed over.
+ * What a proof listens to: the beginning, the middle and the end (each two to four bars), and places between
+ * them in long files and on moving grids; with their figures. Places lie where there are hits: an intro without
+ * a beat is passed over.
  */
 export function proofPlaces(onsets: readonly Onset[], grid: Grid, durationSeconds: number): ProofPlace[] {
   const found = deviations(onsets, grid, durationSeconds);
@@ -131,18 +170,16 @@ export function proofPlaces(onsets: readonly Onset[], grid: Grid, durationSecond
   const last = found.length ? found[found.length - 1].time : durationSeconds;
   const span = Math.max(bar, last - first + 0.5 * bar);
   const length = Math.min(span, Math.max(2 * bar, Math.min(4 * bar, span / 3)));
-  const starts: [string, number][] = [
-    ['beginning', first],
-    ['middle', first + (span - length) / 2],
-    ['end', first + span - length],
-  ];
-  return starts.map(([label, start]) => {
+  const more = Math.floor(span / SECONDS_PER_PLACE) + (grid.movingBeats && span > 8 * bar ? 2 : 0);
+  const count = Math.min(MOST_PLACES, 3 + more);
+  return Array.from({ length: count }, (_, k) => {
+    const start = first + ((span - length) * k) / (count - 1);
     const from = Math.max(0, start - 0.05);
     const to = Math.min(durationSeconds, start + length);
     const here = found.filter((d) => d.time >= from && d.time < to).map((d) => d.deviationMs);
     const medianMs = here.length ? median(here) : null;
     return {
-      label,
+      label: placeLabel(k, count),
       from,
       to,
       hits: here.length,
@@ -150,6 +187,12 @@ export function proofPlaces(onsets: readonly Onset[], grid: Grid, durationSecond
       spreadMs: medianMs === null ? null : median(here.map((v) => Math.abs(v - medianMs))),
     };
   });
+}
+
+function placeLabel(k: number, count: number): string {
+  if (k === 0) return 'beginning';
+  if (k === count - 1) return 'end';
+  return 2 * k === count - 1 ? 'middle' : `place ${k + 1}`;
 }
 
 /** Pairs further apart than a quarter of the whole are enough: near ones carry mostly noise. */

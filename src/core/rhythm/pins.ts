@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { median } from './drift';
-import { beatTime, type Grid } from './grid';
-import { averageTempo } from './grid';
+import { averageTempo, beatTime, moveOne, scaleTempo, type Grid } from './grid';
 
 /** A beat of the grid (counted from the one, which is 0) fixed to a place in the audio by hand, seconds. */
 export const pinValue = z.object({ beat: z.number(), time: z.number() });
@@ -76,6 +75,49 @@ export function bendToPins(grid: Grid, pins: readonly Pin[]): Grid {
   for (let i = 1; i < beats.length; i++)
     if (!(beats[i] > beats[i - 1])) throw new RangeError('a beat may not pass its neighbours');
   return { ...grid, movingBeats: beats, one: beats[oneAt], tempoBpm: averageTempo(beats) };
+}
+
+/** A grid with the pins that belong to it. */
+export interface Pinned {
+  grid: Grid;
+  pins: readonly Pin[];
+}
+
+/**
+ * Pins beat `beat` to `time`. A steady grid takes the one tempo (and, from three pins on, the one) that agrees
+ * best with all pins; the first pin away from the one pins the one where it stands, so that it stays. A moving
+ * grid is bent. Never makes a tempo change. Throws RangeError out of reach.
+ */
+export function pullPin({ grid, pins }: Pinned, beat: number, time: number): Pinned {
+  if (beat === 0 && !grid.movingBeats) return moveTheOne({ grid, pins }, time);
+  const all = withPin(pins.length > 0 ? pins : [{ beat: 0, time: grid.one }], { beat, time });
+  if (grid.movingBeats) return { grid: bendToPins(grid, all), pins: all };
+  const { tempoBpm, one } = fitPins(all.length > 1 ? all : withPin(all, { beat: 0, time: grid.one }));
+  return { grid: { ...grid, tempoBpm, one }, pins: all };
+}
+
+/** Moves the whole grid so that its one stands at `time`; a pin on the one goes with it, others stay. */
+export function moveTheOne({ grid, pins }: Pinned, time: number): Pinned {
+  return {
+    grid: moveOne(grid, time),
+    pins: pins.map((pin) => (pin.beat === 0 ? { beat: 0, time } : pin)),
+  };
+}
+
+/** Counts from another beat: beat `beat` becomes the one; no line moves. */
+export function countFrom({ grid, pins }: Pinned, beat: number): Pinned {
+  return {
+    grid: { ...grid, one: beatTime(grid, beat) },
+    pins: pins.map((pin) => ({ ...pin, beat: pin.beat - beat })),
+  };
+}
+
+/** Multiplies the tempo about the one; pins stay at their places in the music. */
+export function scalePinned({ grid, pins }: Pinned, ratio: number): Pinned {
+  return {
+    grid: scaleTempo(grid, ratio),
+    pins: pins.map((pin) => ({ ...pin, beat: pin.beat * ratio })),
+  };
 }
 
 /** Adds a pin, or moves the one that its beat has already. */

@@ -51,7 +51,7 @@ test('started in the middle, clicks keep their places in the audio', () => {
 test('a loop turns at its exact frame, and a click on its first frame sounds at every turn', () => {
   const playback = loaded();
   playback.setClicks({ frames: Float64Array.from([500, 700]), accents: new Uint8Array(2) });
-  playback.setLoop({ start: 500, end: 900 });
+  playback.setRoute([{ start: 500, end: 900 }]);
   playback.start(500);
   const { left, right } = heard(playback, 10);
   expect(clicksIn(right)).toEqual([0, 200, 400, 600, 800, 1000, 1200]);
@@ -114,4 +114,68 @@ test.each(CLICK_SOUNDS)('the sound “%s” is loudest in its first sample', (so
     expect(Math.max(...samples.map(Math.abs))).toBeLessThanOrEqual(1);
     expect(Math.abs(samples[samples.length - 1])).toBeLessThan(0.01);
   }
+});
+
+test('legs are played one after the other, and the one that fades ends in silence', () => {
+  const playback = loaded();
+  playback.setMix({ ...MIX, on: false });
+  playback.setRoute([
+    { start: 3000, end: 3400 },
+    { start: 200, end: 600, fades: true },
+  ]);
+  playback.start(3000);
+  const { left } = heard(playback, 16);
+  // The seam itself is heard as it is: frame 3399, then frame 200.
+  expect(left[399]).toBeCloseTo(0.3399, 4);
+  expect(left[400]).toBeCloseTo(0.02, 4);
+  // The way back is not: it fades out and in.
+  expect(left[799]).toBeLessThan(0.002);
+  expect(left[800]).toBeLessThan(0.01);
+  expect(left[800 + 100]).toBeCloseTo(0.31, 3);
+});
+
+/** Short knocks at given frames in a soft steady tone. */
+function knocks(frames: readonly number[], length: number): Float32Array {
+  const audio = Float32Array.from({ length }, (_, i) => 0.05 * Math.sin(i * 0.06));
+  for (const frame of frames) for (let i = 0; i < 60; i++) audio[frame + i] += 0.9 * Math.exp(-i / 12);
+  return audio;
+}
+
+test.each([0.5, 0.75])('at a speed of %d each hit sounds once, with its click', (speed) => {
+  const frames = [6000, 13000, 20000, 24000, 31000];
+  const playback = new Playback();
+  playback.load([knocks(frames, 44100)]);
+  playback.setVoices({ plain, accented });
+  playback.setMix(MIX);
+  playback.setHits(Float64Array.from(frames));
+  playback.setClicks({ frames: Float64Array.from(frames), accents: new Uint8Array(frames.length) });
+  playback.setSpeed(speed);
+  playback.start(0);
+  const { left, right } = heard(playback, Math.floor(44100 / speed / BLOCK) - 2);
+  const loud = [...left.keys()].filter(
+    (i) => left[i] > 0.5 && left[i] > left[i - 1] && left[i] > left[i + 1],
+  );
+  const clicks = clicksIn(right);
+  expect(clicks).toEqual(frames.map((frame) => Math.round(frame / speed)));
+  expect(loud).toHaveLength(frames.length);
+  loud.forEach((at, k) => expect(Math.abs(at - clicks[k])).toBeLessThanOrEqual(1));
+});
+
+test('heard slowly, a tone keeps its pitch and its level', () => {
+  const playback = new Playback();
+  const hz = 330;
+  playback.load([
+    Float32Array.from({ length: 44100 }, (_, i) => 0.5 * Math.sin((2 * Math.PI * hz * i) / 44100)),
+  ]);
+  playback.setMix({ ...MIX, on: false });
+  playback.setSpeed(0.5);
+  playback.start(0);
+  const { left } = heard(playback, 600);
+  const middle = left.subarray(10_000, 70_000);
+  let crossings = 0;
+  for (let i = 1; i < middle.length; i++) if (middle[i - 1] < 0 && middle[i] >= 0) crossings++;
+  expect(Math.abs(crossings / (60_000 / 44100) - hz)).toBeLessThan(4);
+  expect(Math.max(...middle)).toBeGreaterThan(0.42);
+  expect(Math.max(...middle)).toBeLessThan(0.6);
+  expect(() => playback.setSpeed(2)).toThrow(RangeError);
 });

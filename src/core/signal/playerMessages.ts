@@ -1,11 +1,13 @@
-import type { ClickMix, ClickTrack, ClickVoices } from './playback';
+import type { ClickMix, ClickTrack, ClickVoices, Leg } from './playback';
 
 /** What the page tells the player in the audio thread. */
 export type ToPlayer =
   | { kind: 'load'; channels: Float32Array[] }
   | { kind: 'start'; run: number; position: number; audibleFrom: number }
   | { kind: 'stop' }
-  | { kind: 'loop'; loop: { start: number; end: number } | null }
+  | { kind: 'route'; route: Leg[] }
+  | { kind: 'speed'; speed: number }
+  | { kind: 'hits'; hits: Float64Array }
   | { kind: 'clicks'; clicks: ClickTrack }
   | { kind: 'voices'; voices: ClickVoices }
   | { kind: 'mix'; mix: ClickMix };

@@ -22,6 +22,15 @@ test('the quietest shift keeps the length and finds the crossing', () => {
   expect(Math.abs(tone[Math.round((0.5025 + shift) * RATE)])).toBeLessThan(0.02);
 });
 
+test('a hit that begins the loop is not cut into', () => {
+  const audio = sine(80, 3, 0.2);
+  for (const at of [0.5, 2.5])
+    for (let i = 0; i < 4000; i++) audio[at * RATE + i] += 0.7 * Math.exp(-i / 900) * Math.cos(i * 0.2);
+  const shift = quietestShift([audio], RATE, 0.499, 2.499);
+  expect(shift).toBeLessThanOrEqual(0.0012);
+  expect(shift).toBeGreaterThanOrEqual(-0.005);
+});
+
 test('a tail that rings over the end is told by its level and length', () => {
   const audio = new Float32Array(3 * RATE);
   for (let i = 0; i < RATE * 2.8; i++)

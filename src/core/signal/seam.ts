@@ -1,3 +1,5 @@
+import { attackNear } from '../rhythm/attack';
+
 /** What is heard where a loop turns from its end to its beginning. */
 export interface SeamFigures {
   /** Jump of the value from the last sample before the end to the first of the beginning, share of full scale. */
@@ -77,7 +79,8 @@ export function seamFigures(
 /**
  * The shift of both bounds (so that the length stays) by at most `reach` seconds at which the seam is quietest:
  * smallest jump of value and slope, both bounds at upward or downward zero crossings where there are any;
- * of equals the smallest shift. Seconds.
+ * of equals the smallest shift. A hit that begins the loop is not cut into: the shift ends before its attack.
+ * Seconds.
  */
 export function quietestShift(
   channels: readonly Float32Array[],
@@ -90,9 +93,11 @@ export function quietestShift(
   const to = Math.round(end * sampleRate);
   const length = channels[0]?.length ?? 0;
   const most = Math.round(reach * sampleRate);
+  const attack = attackNear(channels, sampleRate, start, 2 * reach);
+  const last = Math.max(0, Math.min(most, Math.floor((attack - start) * sampleRate)));
   let best = 0;
   let bestCost = Infinity;
-  for (let shift = -most; shift <= most; shift++) {
+  for (let shift = -most; shift <= last; shift++) {
     if (from + shift < 1 || to + shift > length || from + shift + 1 >= length) continue;
     let cost = 0;
     for (const channel of channels) {

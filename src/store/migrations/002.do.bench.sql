@@ -11,3 +11,9 @@ alter table revisions add column pins jsonb not null default '[]', add column lo
 -- Samples that were measured before are measured once more, for their traces.
 insert into jobs (sample_id) select sample_id from samples where measured_at is not null and fault is null
   on conflict do nothing;
+
+-- Customs of the library, one row per name; core/library/settings has their shapes.
+create table settings (
+  name text primary key,
+  value jsonb not null
+);

@@ -1,5 +1,12 @@
 import { z } from 'zod';
-import { sampleEntry, type ProofRequest, type SampleEntry, type SettleChange } from '@/core/library/entry';
+import {
+  figuresProofResult,
+  sampleEntry,
+  type ProofRequest,
+  type SampleEntry,
+  type SettleChange,
+} from '@/core/library/entry';
+import { librarySettings, type LibrarySettings } from '@/core/library/settings';
 import { intakePage, shelfPage, type IntakePage, type ShelfPage } from '@/core/library/shelfQuery';
 
 /** The server said no; the message is a sentence for the user. */
@@ -16,7 +23,7 @@ export class RefusedError extends Error {
 const refusal = z.object({ error: z.string() });
 
 /** Throws RefusedError with the server's sentence, or one that says that it cannot be reached. */
-async function call<T>(schema: z.ZodType<T>, path: string, init?: RequestInit): Promise<T> {
+async function ask(path: string, init?: RequestInit): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(path, init);
@@ -24,15 +31,20 @@ async function call<T>(schema: z.ZodType<T>, path: string, init?: RequestInit): 
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
     throw new RefusedError('Grento does not answer. Is it still running?', 0);
   }
-  const body: unknown = await response.json().catch(() => null);
-  if (!response.ok) {
-    const said = refusal.safeParse(body);
-    throw new RefusedError(
-      said.success ? said.data.error : `The server answered ${response.status}.`,
-      response.status,
-    );
-  }
-  return schema.parse(body);
+  if (response.ok) return response;
+  const said = refusal.safeParse(await response.json().catch(() => null));
+  throw new RefusedError(
+    said.success ? said.data.error : `The server answered ${response.status}.`,
+    response.status,
+  );
+}
+
+async function call<T>(schema: z.ZodType<T>, path: string, init?: RequestInit): Promise<T> {
+  return schema.parse(await (await ask(path, init)).json());
+}
+
+async function fetchBytes(path: string, signal?: AbortSignal): Promise<Uint8Array> {
+  return new Uint8Array(await (await ask(path, { signal })).arrayBuffer());
 }
 
 const json = (method: string, body: unknown): RequestInit => ({
@@ -51,10 +63,19 @@ export const api = {
     call(shelfPage, `/api/shelf?${params}`, { signal }),
   entry: (sampleId: string, signal?: AbortSignal): Promise<SampleEntry> =>
     call(sampleEntry, at(sampleId), { signal }),
+  traces: (sampleId: string, signal?: AbortSignal): Promise<Uint8Array> =>
+    fetchBytes(at(sampleId, '/traces'), signal),
   settle: (sampleId: string, change: SettleChange) =>
     call(sampleEntry, at(sampleId, '/changes'), json('POST', change)),
   undo: (sampleId: string) => call(sampleEntry, at(sampleId, '/undo'), { method: 'POST' }),
   redo: (sampleId: string) => call(sampleEntry, at(sampleId, '/redo'), { method: 'POST' }),
+  returnTo: (sampleId: string, base: number, sequence: number) =>
+    call(sampleEntry, at(sampleId, '/return'), json('POST', { base, sequence })),
+  proveByFigures: (sampleIds: readonly string[], signedBy: string) =>
+    call(figuresProofResult, '/api/proofs', json('POST', { sampleIds, signedBy })),
+  settings: (signal?: AbortSignal): Promise<LibrarySettings> =>
+    call(librarySettings, '/api/settings', { signal }),
+  setSettings: (settings: LibrarySettings) => call(librarySettings, '/api/settings', json('PUT', settings)),
   prove: (sampleId: string, proof: ProofRequest) =>
     call(sampleEntry, at(sampleId, '/proofs'), json('POST', proof)),
   setSaved: (sampleId: string, saved: boolean) =>

@@ -1,14 +1,13 @@
-import { beatsWithin, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
+import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { clickSound, type ClickSound } from '@/core/signal/clickSound';
-import type { ClickMix } from '@/core/signal/playback';
+import { clickTrack, type ClickPace } from '@/core/signal/clickTrack';
+import type { ClickMix, Leg } from '@/core/signal/playback';
 import type { FromPlayer, ToPlayer } from '@/core/signal/playerMessages';
 import { decodeSample, type DecodedAudio } from './decodedAudio';
 
 /** How the click is set; kept in the browser. */
-export interface ClickSettings extends ClickMix {
+export interface ClickSettings extends ClickMix, ClickPace {
   sound: ClickSound;
-  /** Clicks per felt beat. */
-  subdivision: 1 | 2 | 3 | 4;
   countInBars: 0 | 1 | 2;
 }
 
@@ -19,6 +18,7 @@ export const DEFAULT_CLICK: ClickSettings = {
   balance: 0,
   split: false,
   sound: 'wood',
+  pace: 1,
   subdivision: 1,
   countInBars: 0,
 };
@@ -30,11 +30,24 @@ export interface PlayerState {
   loaded: number;
   fault: string | null;
   click: ClickSettings;
-  loop: { start: number; end: number } | null;
+  /** What goes round, seconds; empty when nothing does. */
+  route: readonly Leg[];
+  /** Share of the full speed at which it is heard, the pitch held. */
+  speed: Speed;
+  /** While a key is held only this is heard. */
+  solo: 'click' | 'audio' | null;
+  /** What is added to the delay that the browser tells of, seconds; kept in the browser. */
+  extraLatency: number;
 }
+
+export const SPEEDS = [1, 0.75, 0.5] as const;
+export type Speed = (typeof SPEEDS)[number];
+
+const LATENCY_KEY = 'grento-latency';
 
 /** Bars before the beginning and after the end for which clicks are laid out. */
 const MARGIN_SECONDS = 12;
+const NO_CLICKS = { frames: new Float64Array(0), accents: new Uint8Array(0) };
 
 /**
  * The one player of the page: it decodes samples, hands them to the audio thread and keeps the click on the
@@ -47,7 +60,10 @@ class Player {
     loaded: 0,
     fault: null,
     click: DEFAULT_CLICK,
-    loop: null,
+    route: [],
+    speed: 1,
+    solo: null,
+    extraLatency: storedLatency(),
   };
   private listeners = new Set<() => void>();
   private context: AudioContext | null = null;
@@ -88,7 +104,7 @@ class Player {
     this.grid = null;
     this.cue = 0;
     this.heard = { run: this.run, position: 0, time: 0, playing: false };
-    this.set({ sampleId, status: 'loading', loaded: 0, fault: null, loop: null });
+    this.set({ sampleId, status: 'loading', loaded: 0, fault: null, route: [] });
     try {
       const node = await this.started();
       const audio = await decodeSample(
@@ -100,10 +116,8 @@ class Player {
       if (loading.signal.aborted) return null;
       this.audio = audio;
       this.tell(node, { kind: 'load', channels: audio.playChannels });
-      this.tell(node, {
-        kind: 'clicks',
-        clicks: { frames: new Float64Array(0), accents: new Uint8Array(0) },
-      });
+      this.tell(node, { kind: 'clicks', clicks: NO_CLICKS });
+      this.tell(node, { kind: 'hits', hits: new Float64Array(0) });
       this.set({ status: 'ready', loaded: 1 });
       return audio;
     } catch (error) {
@@ -122,34 +136,83 @@ class Player {
   setClick(patch: Partial<ClickSettings>) {
     this.set({ click: { ...this.state.click, ...patch } });
     void this.started().then((node) => this.sendMix(node));
-    if (patch.subdivision) void this.sendClicks();
+    if (patch.subdivision || patch.pace) void this.sendClicks();
   }
 
-  setLoop(loop: { start: number; end: number } | null) {
-    this.set({ loop });
+  /** Half, three quarters, full speed; the pitch stays. */
+  setSpeed(speed: Speed) {
+    if (this.state.status === 'playing') this.cue = this.position();
+    this.set({ speed });
+    void this.started().then((node) => this.tell(node, { kind: 'speed', speed }));
+    if (this.state.status === 'playing') void this.play(this.cue, false);
+  }
+
+  nextSpeed() {
+    this.setSpeed(SPEEDS[(SPEEDS.indexOf(this.state.speed) + 1) % SPEEDS.length]);
+  }
+
+  /** Attacks that stay exactly in place when it is heard slowly, seconds. */
+  setHits(times: readonly number[]) {
     void this.started().then((node) => {
       const rate = this.context!.sampleRate;
-      this.tell(node, { kind: 'loop', loop: loop && { start: loop.start * rate, end: loop.end * rate } });
+      this.tell(node, { kind: 'hits', hits: Float64Array.from(times, (time) => time * rate) });
     });
   }
 
-  /** Plays from a time in seconds (default: where it stands), after the count-in if one is set. */
-  async play(from: number = this.position()): Promise<void> {
+  /** Only the click, or only the audio, until the key of `event` is let go. */
+  soloWhileHeld(solo: 'click' | 'audio', event: KeyboardEvent) {
+    if (event.repeat) return;
+    const apply = (value: 'click' | 'audio' | null) => {
+      this.set({ solo: value });
+      void this.started().then((node) => this.sendMix(node));
+    };
+    apply(solo);
+    const release = (up: KeyboardEvent) => {
+      if (up.code !== event.code) return;
+      window.removeEventListener('keyup', release);
+      apply(null);
+    };
+    window.addEventListener('keyup', release);
+  }
+
+  setExtraLatency(seconds: number) {
+    this.set({ extraLatency: seconds });
+    localStorage.setItem(LATENCY_KEY, String(seconds));
+  }
+
+  /** Legs that are played again and again, seconds; none: straight on. */
+  setRoute(route: readonly Leg[]) {
+    if (route.length === 0 && this.state.route.length === 0) return;
+    this.set({ route });
+    void this.started().then((node) => {
+      const rate = this.context!.sampleRate;
+      this.tell(node, {
+        kind: 'route',
+        route: route.map((leg) => ({ ...leg, start: leg.start * rate, end: leg.end * rate })),
+      });
+    });
+  }
+
+  /** Plays from a time in seconds (default: where it stands), after the count-in if one is set and wanted. */
+  async play(from: number = this.position(), countIn = true): Promise<void> {
     const node = await this.started();
     if (!this.audio) return;
     await this.context!.resume();
     const rate = this.context!.sampleRate;
     const start = from >= this.audio.durationSeconds - 0.01 ? 0 : from;
-    const { click, loop } = this.state;
+    const { click, route } = this.state;
     const begin =
-      this.grid && click.on && click.countInBars > 0 ? this.beforeBars(start, click.countInBars) : start;
-    const inLoop = loop && (start < loop.start || start >= loop.end) ? loop.start : begin;
+      countIn && this.grid && click.on && click.countInBars > 0
+        ? this.beforeBars(start, click.countInBars)
+        : start;
+    const outside = route.length > 0 && !route.some((leg) => start >= leg.start && start < leg.end);
+    const first = outside ? route[0].start : begin;
     const run = ++this.run;
-    this.heard = { run, position: inLoop * rate, time: this.context!.currentTime, playing: true };
+    this.heard = { run, position: first * rate, time: this.context!.currentTime, playing: true };
     this.tell(node, {
       kind: 'start',
       run,
-      position: inLoop * rate,
+      position: first * rate,
       audibleFrom: begin < start ? start * rate : -1e12,
     });
     this.set({ status: 'playing' });
@@ -178,12 +241,32 @@ class Player {
   position(): number {
     if (this.state.status !== 'playing' || !this.context) return this.cue;
     const rate = this.context.sampleRate;
-    const latency = this.context.outputLatency || this.context.baseLatency || 0;
-    let time = this.heard.position / rate + (this.context.currentTime - this.heard.time - latency);
-    const { loop } = this.state;
-    if (loop && this.heard.position / rate < loop.end && time >= loop.end)
-      time = loop.start + ((time - loop.start) % (loop.end - loop.start));
+    const latency = (this.context.outputLatency || this.context.baseLatency || 0) + this.state.extraLatency;
+    const { speed } = this.state;
+    let time = this.heard.position / rate + (this.context.currentTime - this.heard.time - latency) * speed;
+    // Since the report the turn of a leg may have been passed.
+    const { route } = this.state;
+    const reported = this.heard.position / rate;
+    let leg = route.findIndex(({ start, end }) => reported >= start - 1e-6 && reported < end);
+    if (leg < 0) leg = route.findIndex(({ end }) => reported < end);
+    while (leg >= 0 && time >= route[leg].end) {
+      const over = time - route[leg].end;
+      leg = (leg + 1) % route.length;
+      time = route[leg].start + over;
+    }
     return time;
+  }
+
+  /** The context that everything sounds through. */
+  async audioContext(): Promise<AudioContext> {
+    await this.started();
+    return this.context!;
+  }
+
+  /** Seconds from the nearest beat of the grid to a time, or null without a grid. */
+  besideClick(time: number): number | null {
+    if (!this.grid) return null;
+    return time - beatTime(this.grid, Math.round(beatPosition(this.grid, time)));
   }
 
   private beforeBars(time: number, bars: number): number {
@@ -195,23 +278,18 @@ class Player {
     if (!this.audio) return;
     const node = await this.started();
     const rate = this.context!.sampleRate;
-    const grid = this.grid;
-    const frames: number[] = [];
-    const accents: number[] = [];
-    if (grid) {
-      const beats = beatsWithin(grid, -MARGIN_SECONDS, this.audio.durationSeconds + MARGIN_SECONDS);
-      const { subdivision } = this.state.click;
-      beats.forEach(({ time, place }, i) => {
-        const next = beats[i + 1]?.time ?? time + 60 / grid.tempoBpm;
-        for (let s = 0; s < subdivision; s++) {
-          frames.push((time + (s * (next - time)) / subdivision) * rate);
-          accents.push(s === 0 && place === 0 ? 1 : 0);
-        }
-      });
-    }
+    const { grid } = this;
     this.tell(node, {
       kind: 'clicks',
-      clicks: { frames: Float64Array.from(frames), accents: Uint8Array.from(accents) },
+      clicks: grid
+        ? clickTrack(
+            grid,
+            -MARGIN_SECONDS,
+            this.audio.durationSeconds + MARGIN_SECONDS,
+            rate,
+            this.state.click,
+          )
+        : NO_CLICKS,
     });
   }
 
@@ -223,7 +301,17 @@ class Player {
       voices: { plain: clickSound(click.sound, false, rate), accented: clickSound(click.sound, true, rate) },
     });
     const { on, level, accent, balance, split } = click;
-    this.tell(node, { kind: 'mix', mix: { on, level, accent, balance, split } });
+    const { solo } = this.state;
+    this.tell(node, {
+      kind: 'mix',
+      mix: {
+        on: solo ? solo === 'click' : on,
+        level,
+        accent,
+        balance: solo === 'click' ? 1 : solo === 'audio' ? -1 : balance,
+        split,
+      },
+    });
   }
 
   private tell(node: AudioWorkletNode, message: ToPlayer) {
@@ -256,6 +344,11 @@ class Player {
     this.sendMix(node);
     return node;
   }
+}
+
+function storedLatency(): number {
+  const stored = typeof localStorage === 'undefined' ? NaN : Number(localStorage.getItem(LATENCY_KEY));
+  return Number.isFinite(stored) && Math.abs(stored) < 1 ? stored : 0;
 }
 
 export const player = new Player();

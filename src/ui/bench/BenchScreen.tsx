@@ -1,34 +1,41 @@
 'use client';
-import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
-import clsx from 'clsx';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { barTime, beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
-import { player } from '../audio/player';
+import { toast } from 'sonner';
+import { feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
+import { measureLean } from '@/core/rhythm/lean';
+import { BANDS } from '@/core/traces/bandStrength';
+import { listenToStretch } from '../audio/listenToStretch';
 import { usePlayer } from '../audio/usePlayer';
-import { percentText } from '../pieces/figures';
-import { keepKeysFree } from '../pieces/pressedByMouse';
+import { bpmText, percentText } from '../pieces/figures';
 import { rememberOnBench } from '../shell/lastOnBench';
+import type { Drawable } from '../trace/waveform';
 import { BenchHead } from './BenchHead';
+import { CompareBar, type Compared } from './CompareBar';
 import { DriftStrip } from './DriftStrip';
-import type { GridMove } from './gridMoves';
-import { HistoryCard } from './HistoryCard';
-import { LineView } from './LineView';
+import { FoldTools } from './fold/FoldTools';
+import { FoldView, type FoldSettings } from './fold/FoldView';
+import { setUpright, stretchMeasured } from './gridMoves';
+import { KeyView } from './key/KeyView';
+import { leanWords } from './leanWords';
+import { LineView } from './line/LineView';
+import { StretchBar, type Stretch } from './line/StretchBar';
 import { Overview } from './Overview';
-import { ProofCard } from './ProofCard';
-import { ReadingsTable } from './ReadingsTable';
-import { SaveBar } from './SaveBar';
-import { SettlePanel } from './SettlePanel';
-import { TagsCard } from './TagsCard';
+import { SeamView } from './seam/SeamView';
+import { SidePanel } from './SidePanel';
+import type { Snap } from './snapping';
 import { Transport } from './Transport';
 import { useBench, type Bench } from './useBench';
 import { useBenchKeys } from './useBenchKeys';
+import { useRound } from './useRound';
+import { useSettling } from './useSettling';
 import { useTaps } from './useTaps';
 import { useView } from './useView';
+import { SnapChoice, ViewBar, type MainView } from './ViewBar';
 
-/** Nudges in quick succession are one step of the history; it ends after this pause, ms. */
-const GESTURE_PAUSE = 700;
 const NO_ONSETS: readonly { time: number; strength: number }[] = [];
+/** Rows of the fold grow and shrink by this factor per step. */
+const ROW_STEP = 1.4;
 
 export function BenchScreen({ sampleId }: { sampleId: string }) {
   const { bench, error } = useBench(sampleId);
@@ -48,145 +55,221 @@ export function BenchScreen({ sampleId }: { sampleId: string }) {
 }
 
 function LoadedBench({ bench }: { bench: Bench }) {
-  const { entry, audio, grid, preview, settle } = bench;
+  const { entry, traces, audio, grid, shown, pinned, preview } = bench;
   const duration = entry.summary.durationSeconds ?? 1;
+  const onsets = entry.measurement?.onsets ?? NO_ONSETS;
   const view = useView(duration);
   const taps = useTaps();
-  const [snap, setSnap] = useState(true);
-  const [round, setRound] = useState<{ bar: number; bars: number } | null>(null);
+  const settling = useSettling(bench);
+  const rounds = useRound(grid, entry.settled.loop, duration, audio !== null);
+  const [wanted, setMainView] = useState<MainView>('fold');
+  const [snap, setSnap] = useState<Snap>('hits');
+  const [stretch, setStretch] = useState<Stretch | null>(null);
+  const [compared, setCompared] = useState<Compared | null>(null);
+  const mainView: MainView = wanted === 'fold' && !grid ? 'line' : wanted;
 
-  const settleMove = useCallback(
-    (move: GridMove) => settle({ grid: move.grid }, move.words, move.reading),
-    [settle],
+  const barBeats = grid ? feltBeatsPerBar(grid.meter) : 4;
+  const [fold, setFold] = useState<FoldSettings>({
+    rowBeats: barBeats,
+    drawing: 'hits',
+    bands: BANDS,
+    tall: null,
+  });
+  // Rows are whole bars also when the meter changes.
+  const foldSettings = useMemo(
+    () => (fold.rowBeats === 1 || fold.rowBeats % barBeats === 0 ? fold : { ...fold, rowBeats: barBeats }),
+    [fold, barBeats],
   );
-  const pending = useRef<{ move: GridMove; timer: ReturnType<typeof setTimeout> } | null>(null);
-  const finishNudge = useCallback(() => {
-    if (!pending.current) return;
-    clearTimeout(pending.current.timer);
-    settleMove(pending.current.move);
-    pending.current = null;
-  }, [settleMove]);
-  const nudge = useCallback(
-    (move: GridMove) => {
-      if (pending.current) clearTimeout(pending.current.timer);
-      preview(move.grid);
-      pending.current = { move, timer: setTimeout(finishNudge, GESTURE_PAUSE) };
-    },
-    [preview, finishNudge],
+  const onTall = useCallback((tall: number | null) => setFold((before) => ({ ...before, tall })), []);
+  const stepRows = useCallback(
+    (way: 1 | -1) =>
+      setFold((before) => {
+        const tall = (before.tall ?? 6) * (way > 0 ? ROW_STEP : 1 / ROW_STEP);
+        return { ...before, tall: tall < 3 ? null : Math.min(110, tall) };
+      }),
+    [],
   );
-  const settleNow = useCallback(
-    (move: GridMove) => {
-      finishNudge();
-      settleMove(move);
-    },
-    [finishNudge, settleMove],
-  );
-  useEffect(() => finishNudge, [finishNudge]);
 
-  const setLoopBars = useCallback(
-    (bars: number) => {
-      if (!grid || bars === 0) return setRound(null);
-      const here = Math.max(
-        1,
-        Math.floor(beatPosition(grid, player.position()) / feltBeatsPerBar(grid.meter) + 1e-6) + 1,
-      );
-      setRound({ bar: here, bars });
-    },
-    [grid],
+  // What the hits say of the settled grid; a grid that is being pulled is compared with the same columns.
+  const lean = useMemo(() => (pinned ? measureLean(onsets, pinned.grid) : null), [onsets, pinned]);
+  const words = useMemo(
+    () => (grid ? leanWords(grid, lean, duration) : { text: '', upright: false }),
+    [grid, lean, duration],
   );
-  const loop = useMemo(
+  const upright = useMemo(
     () =>
-      grid && round
-        ? { start: barTime(grid, round.bar), end: Math.min(duration, barTime(grid, round.bar + round.bars)) }
+      shown && lean && !words.upright
+        ? () => settling.settle(setUpright(shown, lean.uprightBpm, lean.uprightOne))
         : null,
-    [grid, round, duration],
+    [shown, lean, words.upright, settling],
   );
-  useEffect(() => {
-    if (audio) player.setLoop(loop);
-  }, [audio, loop]);
 
-  const onsets = entry.measurement?.onsets ?? NO_ONSETS;
-  const loopBars = round?.bars ?? 0;
-  useBenchKeys({ bench, view, taps, nudge, settle: settleNow, loopBars, setLoopBars });
+  const compare = useCallback(
+    (other: Compared | null) => {
+      setCompared(other);
+      preview(other?.heard ? { grid: other.grid } : null);
+    },
+    [preview],
+  );
+  const toggleCompared = useCallback(() => {
+    if (compared) compare({ ...compared, heard: !compared.heard });
+    else toast('Choose “hear” beside a reading first; then B goes from one grid to the other.');
+  }, [compared, compare]);
 
+  const measuring = useRef<AbortController | null>(null);
+  const [isMeasuring, setMeasuring] = useState(false);
+  useEffect(() => () => measuring.current?.abort(), []);
+  const measureStretch = useCallback(async () => {
+    if (!audio || !stretch) return;
+    measuring.current = new AbortController();
+    setMeasuring(true);
+    try {
+      const found = await listenToStretch(audio, stretch, {}, measuring.current.signal);
+      const move = stretchMeasured(shown, found, stretch);
+      if (move) settling.settle(move);
+      else toast.error(found.remarks[0] ?? 'No tempo was found in this stretch.');
+    } catch (error) {
+      if ((error as Error).name !== 'AbortError') toast.error((error as Error).message);
+    } finally {
+      setMeasuring(false);
+    }
+  }, [audio, stretch, shown, settling]);
+
+  useBenchKeys({
+    bench,
+    view,
+    taps,
+    settling,
+    rounds,
+    mainView,
+    setMainView,
+    snap,
+    stepRows,
+    setUpright: upright,
+    stretch,
+    setStretch,
+    compare: toggleCompared,
+  });
+
+  const drawable: Drawable | null = audio ?? (traces && withoutSamples(traces.peaks, traces.durationSeconds));
+  const onPreview = useCallback((next: Grid | null) => preview(next && { grid: next }), [preview]);
   return (
     <div className="flex h-full flex-col">
       <BenchHead bench={bench} />
       <div className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
-          {audio ? (
+          {drawable && traces ? (
             <>
-              <Overview audio={audio} grid={grid} loop={loop} view={view} />
-              <LineView
-                audio={audio}
-                grid={grid}
-                onsets={onsets}
-                loop={loop}
-                view={view}
-                snap={snap}
-                onSnap={setSnap}
-                onPreview={preview}
-                onSettle={settleNow}
-              />
-              <DriftStrip grid={grid} onsets={onsets} durationSeconds={duration} view={view} />
+              <Overview audio={drawable} grid={grid} loop={rounds.bounds} view={view} />
+              <ViewBar view={mainView} onView={setMainView}>
+                {mainView === 'fold' && grid && (
+                  <FoldTools
+                    settings={foldSettings}
+                    barBeats={barBeats}
+                    onSettings={setFold}
+                    words={words}
+                    onUpright={upright}
+                  />
+                )}
+                {mainView === 'line' && (
+                  <span className="text-tiny text-ink-soft">
+                    pull a line: pins it · Shift + drag: a stretch · wheel: closer
+                  </span>
+                )}
+                {(mainView === 'fold' || mainView === 'line') && (
+                  <div className={mainView === 'line' ? 'ml-auto' : ''}>
+                    <SnapChoice snap={snap} onSnap={setSnap} />
+                  </div>
+                )}
+              </ViewBar>
+              {compared && grid && (
+                <CompareBar
+                  compared={compared}
+                  settled={pinned ? `${bpmText(pinned.grid.tempoBpm)} BPM` : 'nothing'}
+                  onToggle={toggleCompared}
+                  onEnd={() => compare(null)}
+                />
+              )}
+              {mainView === 'fold' && grid && pinned && (
+                <FoldView
+                  settled={pinned}
+                  grid={grid}
+                  lean={lean}
+                  traces={traces}
+                  onsets={onsets}
+                  swing={entry.measurement?.swing ?? null}
+                  settings={foldSettings}
+                  onTall={onTall}
+                  snap={snap}
+                  onPreview={onPreview}
+                  onSettle={settling.settle}
+                />
+              )}
+              {mainView === 'line' && (
+                <LineView
+                  audio={drawable}
+                  grid={grid}
+                  pins={shown?.pins ?? []}
+                  settled={pinned}
+                  onsets={onsets}
+                  loop={rounds.bounds}
+                  view={view}
+                  snap={snap}
+                  stretch={stretch}
+                  onStretch={setStretch}
+                  onPreview={preview}
+                  onSettle={settling.settle}
+                />
+              )}
+              {mainView === 'seam' && <SeamView bench={bench} rounds={rounds} />}
+              {mainView === 'key' && <KeyView bench={bench} traces={traces} />}
+              {stretch && (
+                <StretchBar
+                  bench={bench}
+                  stretch={stretch}
+                  onMove={settling.settle}
+                  onRound={() => rounds.setRound({ kind: 'stretch', ...stretch })}
+                  onMeasure={audio && !isMeasuring ? () => void measureStretch() : null}
+                  onClose={() => setStretch(null)}
+                />
+              )}
+              {mainView === 'line' && (
+                <DriftStrip grid={grid} onsets={onsets} durationSeconds={duration} view={view} />
+              )}
             </>
           ) : (
             <Waiting bench={bench} />
           )}
-          <Transport grid={grid} loopBars={loopBars} onLoopBars={setLoopBars} />
+          <Transport grid={grid} rounds={rounds} />
         </div>
-        <aside className="flex w-[23rem] shrink-0 flex-col border-l border-rule-strong">
-          <TabGroup className="flex min-h-0 flex-1 flex-col">
-            <TabList className="flex shrink-0 border-b border-rule-strong bg-sheet">
-              {['Readings', 'Proof', 'Tags', 'History'].map((name) => (
-                <Tab
-                  key={name}
-                  onMouseDown={keepKeysFree}
-                  className={({ selected }) =>
-                    clsx(
-                      'flex-1 border-b-2 py-1.5 text-small',
-                      selected
-                        ? 'border-one font-semibold'
-                        : 'border-transparent text-ink-soft hover:text-ink',
-                    )
-                  }
-                >
-                  {name}
-                </Tab>
-              ))}
-            </TabList>
-            <TabPanels className="min-h-0 flex-1 overflow-y-auto">
-              <TabPanel className="p-3">
-                <SettlePanel bench={bench} taps={taps} onMove={settleNow} />
-                <ReadingsTable bench={bench} />
-              </TabPanel>
-              <TabPanel className="p-3">
-                <ProofCard bench={bench} view={view} />
-              </TabPanel>
-              <TabPanel className="p-3">
-                <TagsCard bench={bench} />
-              </TabPanel>
-              <TabPanel className="p-3">
-                <HistoryCard bench={bench} />
-              </TabPanel>
-            </TabPanels>
-          </TabGroup>
-          <SaveBar bench={bench} />
-        </aside>
+        <SidePanel
+          bench={bench}
+          taps={taps}
+          lean={lean}
+          view={view}
+          settling={settling}
+          compared={compared}
+          onCompare={compare}
+        />
       </div>
     </div>
   );
 }
 
+/** The extremes alone, until the samples themselves are there. */
+function withoutSamples(peaks: Drawable['peaks'], durationSeconds: number): Drawable {
+  return { peaks, channels: [], sampleRate: peaks.sampleRate, durationSeconds };
+}
+
 /** What stands in the place of the trace until there is one. */
 function Waiting({ bench }: { bench: Bench }) {
-  const { loaded, fault } = usePlayer();
-  const { summary } = bench.entry;
+  const { fault, loaded } = usePlayer();
+  const { summary, measurement } = bench.entry;
   const words =
     summary.fault ??
     fault ??
-    (bench.entry.measurement
-      ? `Fetching and decoding, ${percentText(loaded)}`
+    (measurement
+      ? `Fetching, ${percentText(loaded)}`
       : 'This sample waits to be measured; it opens by itself when it is.');
   const isFault = Boolean(summary.fault ?? fault);
   return (
@@ -196,9 +279,6 @@ function Waiting({ bench }: { bench: Bench }) {
         <p className="text-small text-ink-soft">
           The file “{summary.name}” is kept as it arrived; the original can be downloaded.
         </p>
-      )}
-      {!isFault && bench.entry.measurement && (
-        <progress className="h-1.5 w-64 accent-trace" max={1} value={loaded} aria-label="Fetched" />
       )}
     </div>
   );

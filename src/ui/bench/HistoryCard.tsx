@@ -1,62 +1,14 @@
 'use client';
 import clsx from 'clsx';
-import { useState } from 'react';
-import { toast } from 'sonner';
 import { api } from '../api/client';
 import { Button } from '../pieces/Button';
-import { TextField } from '../pieces/Field';
 import type { Bench } from './useBench';
 
-/** What was done to the sample, newest first, and measuring again within a range. */
+/** What was done to the sample, newest first; any state can be gone back to, which is a change of its own. */
 export function HistoryCard({ bench }: { bench: Bench }) {
   const { history, sequence, summary, warnings } = bench.entry;
-  const [low, setLow] = useState('');
-  const [high, setHigh] = useState('');
-  const ranged = low !== '' || high !== '';
-  const range = ranged ? { low: Number(low), high: Number(high) } : null;
-  const bad = range !== null && !(range.low >= 20 && range.high <= 500 && range.high >= range.low * 1.05);
   return (
     <div className="space-y-3 text-small">
-      <form
-        className="flex items-end gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (bad) return;
-          api
-            .measureAgain(summary.sampleId, range)
-            .then(() => toast('Put ahead in the queue; the new readings will stand beside the old ones.'))
-            .catch((error: Error) => toast.error(error.message));
-        }}
-      >
-        <label className="text-ink-soft">
-          Tempo between
-          <span className="mt-0.5 flex items-center gap-1">
-            <TextField
-              className="figures w-16"
-              inputMode="numeric"
-              placeholder="any"
-              aria-label="Lowest tempo"
-              aria-invalid={bad}
-              value={low}
-              onChange={(event) => setLow(event.target.value)}
-            />
-            and
-            <TextField
-              className="figures w-16"
-              inputMode="numeric"
-              placeholder="any"
-              aria-label="Highest tempo"
-              aria-invalid={bad}
-              value={high}
-              onChange={(event) => setHigh(event.target.value)}
-            />
-          </span>
-        </label>
-        <Button type="submit" disabled={bad}>
-          Measure again
-        </Button>
-      </form>
-      {bad && <p className="text-one">The range runs from 20 to 500 BPM, its end above its beginning.</p>}
       {warnings.length > 0 && (
         <ul className="list-disc pl-4 text-ink-soft">
           {warnings.map((warning) => (
@@ -64,21 +16,34 @@ export function HistoryCard({ bench }: { bench: Bench }) {
           ))}
         </ul>
       )}
-      <ol aria-label="History" reversed className="border-t border-rule">
+      <ol aria-label="History" reversed>
         {[...history].reverse().map((revision) => (
           <li
             key={revision.sequence}
             aria-current={revision.sequence === sequence ? 'step' : undefined}
             className={clsx(
-              'border-b border-rule py-1 pl-2',
+              'group flex items-start gap-2 border-b border-rule py-1 pl-2',
               revision.sequence === sequence && 'bg-wash-ink font-semibold',
-              revision.abandoned && 'text-ink-soft line-through',
+              revision.abandoned && 'text-ink-soft',
             )}
           >
-            {revision.words}
-            <span className="block text-tiny font-normal text-ink-soft no-underline">
-              {revision.madeBy}, {new Date(revision.madeAt).toLocaleString()}
+            <span className="min-w-0 flex-1">
+              <span className={clsx(revision.abandoned && 'line-through')}>{revision.words}</span>
+              <span className="block text-tiny font-normal text-ink-soft">
+                {revision.madeBy}, {new Date(revision.madeAt).toLocaleString()}
+              </span>
             </span>
+            {revision.sequence !== sequence && sequence !== null && (
+              <Button
+                className="h-6 px-1.5"
+                aria-label={`Back to: ${revision.words}`}
+                onClick={() =>
+                  void bench.run(() => api.returnTo(summary.sampleId, sequence, revision.sequence))
+                }
+              >
+                back to it
+              </Button>
+            )}
           </li>
         ))}
       </ol>

@@ -2,15 +2,14 @@
 import * as d3 from 'd3';
 import { useCallback, useMemo, useRef, type PointerEvent } from 'react';
 import type { Grid } from '@/core/rhythm/grid';
-import type { DecodedAudio } from '../audio/decodedAudio';
 import { usePlayhead } from '../audio/usePlayer';
 import { Canvas } from '../trace/Canvas';
 import { useInks } from '../trace/useInks';
-import { drawWaveform, fittingGain } from '../trace/waveform';
+import { drawWaveform, fittingGain, type Drawable } from '../trace/waveform';
 import type { View } from './useView';
 
 interface Props {
-  audio: DecodedAudio;
+  audio: Drawable;
   grid: Grid | null;
   loop: { start: number; end: number } | null;
   view: View;

@@ -4,8 +4,10 @@ import { Check } from 'lucide-react';
 import type { StoredReading } from '@/core/library/entry';
 import { applyReading } from '@/core/library/applyReading';
 import { PROPERTIES, type Property } from '@/core/readings/reading';
+import { sameGrid } from '@/core/rhythm/grid';
 import { tempoRelation } from '@/core/readings/tempoRelation';
 import { bpmText, keyText, percentText, signedText, timeText } from '../pieces/figures';
+import type { Compared } from './CompareBar';
 import type { Bench } from './useBench';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 
@@ -17,8 +19,14 @@ const TITLES: Record<Property, string> = {
   tuning: 'Tuning',
 };
 
+interface Props {
+  bench: Bench;
+  compared: Compared | null;
+  onCompare: (other: Compared | null) => void;
+}
+
 /** All readings, property by property, with how far they agree with what is settled; pressing one settles it. */
-export function ReadingsTable({ bench }: { bench: Bench }) {
+export function ReadingsTable({ bench, compared, onCompare }: Props) {
   const { readings, settled, measurement } = bench.entry;
   const choose = (reading: StoredReading) =>
     bench.settle(
@@ -37,6 +45,7 @@ export function ReadingsTable({ bench }: { bench: Bench }) {
           <th>Source</th>
           <th>Sureness</th>
           <th>Agreement</th>
+          <th>Hear</th>
         </tr>
       </thead>
       {PROPERTIES.map((property) => {
@@ -49,7 +58,7 @@ export function ReadingsTable({ bench }: { bench: Bench }) {
         return (
           <tbody key={property}>
             <tr>
-              <th scope="rowgroup" colSpan={4} className="border-b border-rule pt-2 text-left font-semibold">
+              <th scope="rowgroup" colSpan={5} className="border-b border-rule pt-2 text-left font-semibold">
                 {TITLES[property]}
               </th>
             </tr>
@@ -62,7 +71,7 @@ export function ReadingsTable({ bench }: { bench: Bench }) {
                   title={reading.detail || undefined}
                   className={clsx('h-6 border-b border-rule', chosen && 'bg-wash-ink')}
                 >
-                  <td className="w-[7.2rem]">
+                  <td className="w-[6.6rem]">
                     <button
                       type="button"
                       onMouseDown={keepKeysFree}
@@ -87,6 +96,9 @@ export function ReadingsTable({ bench }: { bench: Bench }) {
                   >
                     {agreement.words}
                   </td>
+                  <td className="w-9 text-right">
+                    <Hear reading={reading} {...{ bench, compared, onCompare }} />
+                  </td>
                 </tr>
               );
             })}
@@ -97,7 +109,30 @@ export function ReadingsTable({ bench }: { bench: Bench }) {
   );
 }
 
-function valueText(reading: StoredReading): string {
+/** Draws and clicks the grid of a reading instead of the settled one, for comparing. */
+function Hear({ reading, bench, compared, onCompare }: Props & { reading: StoredReading }) {
+  const { settled, measurement } = bench.entry;
+  if (reading.property === 'key' || reading.property === 'tuning') return null;
+  const { grid } = applyReading(settled, reading, measurement);
+  if (!grid || (settled.grid && sameGrid(grid, settled.grid))) return null;
+  const label = `${reading.source}, ${valueText(reading)}`;
+  const heard = compared?.heard === true && compared.label === label;
+  return (
+    <button
+      type="button"
+      onMouseDown={keepKeysFree}
+      aria-pressed={heard}
+      title="Hear and see this grid; B goes back and forth"
+      className={clsx('px-1 text-tiny underline', heard ? 'bg-wash-ink font-semibold' : 'text-ink-soft')}
+      onClick={() => onCompare(heard ? null : { label, grid, heard: true })}
+    >
+      hear
+    </button>
+  );
+}
+
+/** A reading's value as it is read out. */
+export function valueText(reading: StoredReading): string {
   switch (reading.property) {
     case 'tempo':
       return bpmText(reading.value);

@@ -1,30 +1,44 @@
 'use client';
-import { Play, Repeat, SkipBack, Square } from 'lucide-react';
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { Play, Repeat, Settings2, SkipBack, Square } from 'lucide-react';
 import { useRef } from 'react';
 import { beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { CLICK_SOUNDS, type ClickSound } from '@/core/signal/clickSound';
-import { player } from '../audio/player';
+import type { ClickPace } from '@/core/signal/clickTrack';
+import { player, SPEEDS, type Speed } from '../audio/player';
 import { usePlayer, usePlayhead } from '../audio/usePlayer';
 import { Button } from '../pieces/Button';
 import { fieldClass } from '../pieces/Field';
 import { IconButton } from '../pieces/IconButton';
+import { keepKeysFree } from '../pieces/pressedByMouse';
+import { LatencyTest } from './LatencyTest';
+import type { Rounds } from './useRound';
 
 interface Props {
   grid: Grid | null;
-  loopBars: number;
-  onLoopBars: (bars: number) => void;
+  rounds: Rounds;
 }
 
 export const LOOP_CHOICES = [0, 1, 2, 4, 8, 16];
 
-/** Playing, the loop, and the click: everything here changes while it sounds. */
-export function Transport({ grid, loopBars, onLoopBars }: Props) {
-  const { status, click, loaded, fault } = usePlayer();
+const PACES: { name: string; pace: ClickPace['pace']; subdivision: ClickPace['subdivision'] }[] = [
+  { name: 'half time', pace: 0.5, subdivision: 1 },
+  { name: 'every beat', pace: 1, subdivision: 1 },
+  { name: 'eighths', pace: 1, subdivision: 2 },
+  { name: 'triplets', pace: 1, subdivision: 3 },
+  { name: 'sixteenths', pace: 1, subdivision: 4 },
+  { name: 'double time', pace: 2, subdivision: 1 },
+];
+
+/** Playing, what goes round, and the click: everything here changes while it sounds. */
+export function Transport({ grid, rounds }: Props) {
+  const { status, click, loaded, fault, speed, solo } = usePlayer();
   const playing = status === 'playing';
   const ready = status === 'ready' || playing;
+  const pace = PACES.findIndex((one) => one.pace === click.pace && one.subdivision === click.subdivision);
   return (
     <div
-      className="flex h-[4.5rem] shrink-0 items-center gap-3 border-t border-rule-strong bg-sheet px-3"
+      className="flex h-[4.25rem] shrink-0 items-center gap-3 border-t border-rule-strong bg-sheet px-3"
       role="group"
       aria-label="Transport"
     >
@@ -58,56 +72,118 @@ export function Transport({ grid, loopBars, onLoopBars }: Props) {
         <span className="flex items-center gap-1">
           <Repeat className="size-3" aria-hidden /> Go round
         </span>
+        <RoundChoice grid={grid} rounds={rounds} />
+      </label>
+      <label className="flex flex-col text-tiny text-ink-soft">
+        Speed
         <select
           className={fieldClass}
-          value={loopBars}
-          disabled={!grid}
-          onChange={(event) => onLoopBars(Number(event.target.value))}
+          title="Slower with the pitch held (S)"
+          value={speed}
+          onChange={(event) => player.setSpeed(Number(event.target.value) as Speed)}
         >
-          {LOOP_CHOICES.map((bars) => (
-            <option key={bars} value={bars}>
-              {bars === 0 ? 'off' : bars === 1 ? '1 bar' : `${bars} bars`}
+          {SPEEDS.map((one) => (
+            <option key={one} value={one}>
+              {one === 1 ? 'full' : one === 0.75 ? '¾' : '½'}
             </option>
           ))}
         </select>
       </label>
       <div className="h-12 border-l border-rule" />
-      <div className="flex items-end gap-1.5">
+      <div className="flex flex-1 items-end gap-2">
         <Button
-          className="h-11"
+          className="h-11 w-[5.5rem]"
           pressed={click.on}
           onClick={() => player.setClick({ on: !click.on })}
-          title="Click on or off (C)"
+          title="Click on or off (C); hold Z for the click alone, X for the audio alone"
         >
-          Click {click.on ? 'on' : 'off'}
+          {solo === 'click'
+            ? 'Click only'
+            : solo === 'audio'
+              ? 'Audio only'
+              : `Click ${click.on ? 'on' : 'off'}`}
         </Button>
         <label className="flex flex-col text-tiny text-ink-soft">
-          Level
-          <input
-            type="range"
-            className="h-7 w-16 accent-one"
-            min={0}
-            max={2}
-            step={0.05}
-            value={click.level}
-            onChange={(event) => player.setClick({ level: Number(event.target.value) })}
-          />
-        </label>
-        <label className="flex flex-col text-tiny text-ink-soft">
-          Audio – click
-          <input
-            type="range"
-            className="h-7 w-16 accent-one"
-            min={-1}
-            max={1}
-            step={0.05}
-            value={click.balance}
-            onChange={(event) => player.setClick({ balance: Number(event.target.value) })}
-          />
-        </label>
-        <label className="flex flex-col text-tiny text-ink-soft">
-          Sound
+          Clicks
           <select
+            className={fieldClass}
+            value={pace}
+            onChange={(event) => {
+              const { pace: next, subdivision } = PACES[Number(event.target.value)];
+              player.setClick({ pace: next, subdivision });
+            }}
+          >
+            {PACES.map(({ name }, i) => (
+              <option key={name} value={i}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <Slider
+          label="Level"
+          min={0}
+          max={2}
+          value={click.level}
+          onValue={(level) => player.setClick({ level })}
+        />
+        <Slider
+          label="Audio – click"
+          min={-1}
+          max={1}
+          value={click.balance}
+          onValue={(balance) => player.setClick({ balance })}
+        />
+        <ClickDetails />
+      </div>
+    </div>
+  );
+}
+
+function Slider({
+  label,
+  onValue,
+  ...range
+}: {
+  label: string;
+  min: number;
+  max: number;
+  value: number;
+  onValue: (value: number) => void;
+}) {
+  return (
+    <label className="flex flex-col text-tiny text-ink-soft">
+      {label}
+      <input
+        type="range"
+        className="h-7 w-16 accent-one"
+        step={0.05}
+        {...range}
+        onChange={(event) => onValue(Number(event.target.value))}
+      />
+    </label>
+  );
+}
+
+/** What is set once and seldom changed. */
+function ClickDetails() {
+  const { click } = usePlayer();
+  return (
+    <Popover className="relative ml-auto">
+      <PopoverButton
+        onMouseDown={keepKeysFree}
+        className="inline-flex h-11 items-center gap-1.5 border border-rule-strong px-2 text-small whitespace-nowrap hover:bg-wash-ink"
+      >
+        <Settings2 className="size-4" aria-hidden /> Details
+      </PopoverButton>
+      <PopoverPanel
+        anchor={{ to: 'top end', gap: 6 }}
+        className="z-20 w-80 space-y-2 border border-ink bg-paper p-3 text-small"
+      >
+        <div className="grid grid-cols-[6rem_1fr] items-center gap-y-2">
+          <label htmlFor="click-sound">Sound</label>
+          <select
+            id="click-sound"
             className={fieldClass}
             value={click.sound}
             onChange={(event) => player.setClick({ sound: event.target.value as ClickSound })}
@@ -116,25 +192,9 @@ export function Transport({ grid, loopBars, onLoopBars }: Props) {
               <option key={sound}>{sound}</option>
             ))}
           </select>
-        </label>
-        <label className="flex flex-col text-tiny text-ink-soft">
-          Per beat
+          <label htmlFor="count-in">Count-in</label>
           <select
-            className={fieldClass}
-            value={click.subdivision}
-            onChange={(event) =>
-              player.setClick({ subdivision: Number(event.target.value) as 1 | 2 | 3 | 4 })
-            }
-          >
-            <option value={1}>1</option>
-            <option value={2}>2</option>
-            <option value={3}>3</option>
-            <option value={4}>4</option>
-          </select>
-        </label>
-        <label className="flex flex-col text-tiny text-ink-soft">
-          Count-in
-          <select
+            id="count-in"
             className={fieldClass}
             value={click.countInBars}
             onChange={(event) => player.setClick({ countInBars: Number(event.target.value) as 0 | 1 | 2 })}
@@ -143,19 +203,47 @@ export function Transport({ grid, loopBars, onLoopBars }: Props) {
             <option value={1}>1 bar</option>
             <option value={2}>2 bars</option>
           </select>
-        </label>
-        <Button pressed={click.accent} onClick={() => player.setClick({ accent: !click.accent })}>
-          Accent
-        </Button>
-        <Button
-          pressed={click.split}
-          title="Audio in the left ear, click in the right one"
-          onClick={() => player.setClick({ split: !click.split })}
-        >
-          Ears apart
-        </Button>
-      </div>
-    </div>
+        </div>
+        <div className="flex gap-1.5">
+          <Button pressed={click.accent} onClick={() => player.setClick({ accent: !click.accent })}>
+            Accent on the one
+          </Button>
+          <Button
+            pressed={click.split}
+            title="Audio in the left ear, click in the right one"
+            onClick={() => player.setClick({ split: !click.split })}
+          >
+            Ears apart
+          </Button>
+        </div>
+        <LatencyTest />
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+function RoundChoice({ grid, rounds: { round, setRound, goRound, loop } }: Props) {
+  const value = !round ? '0' : round.kind === 'bars' ? String(round.bars) : round.kind;
+  return (
+    <select
+      className={`${fieldClass} w-24`}
+      aria-label="Go round"
+      value={value}
+      disabled={!grid && !round}
+      onChange={({ target }) => {
+        if (target.value === 'loop' || target.value === 'seam') setRound({ kind: target.value });
+        else goRound(Number(target.value));
+      }}
+    >
+      {LOOP_CHOICES.map((bars) => (
+        <option key={bars} value={bars}>
+          {bars === 0 ? 'off' : bars === 1 ? '1 bar' : `${bars} bars`}
+        </option>
+      ))}
+      {loop && <option value="loop">the loop</option>}
+      {loop && <option value="seam">the seam</option>}
+      {round?.kind === 'stretch' && <option value="stretch">the stretch</option>}
+    </select>
   );
 }
 

@@ -1,64 +1,104 @@
+import type { Measurement } from '@/core/measurement/schema';
 import type { SettleChange } from '@/core/library/entry';
-import {
-  beatPosition,
-  feltBeatsPerBar,
-  moveOne,
-  pullBeat,
-  scaleTempo,
-  steadyAt,
-  type Grid,
-} from '@/core/rhythm/grid';
+import { beatPosition, beatTime, feltBeatsPerBar, steadyAt, type Grid } from '@/core/rhythm/grid';
+import { countFrom, moveTheOne, pullPin, scalePinned, type Pin, type Pinned } from '@/core/rhythm/pins';
 import { bpmText, timeText } from '../pieces/figures';
 
-/** A change of the grid with the words for the history and the reading that it rests on. */
+type NewReading = NonNullable<SettleChange['reading']>;
+
+/** A change of the grid (and its pins) with the words for the history and the reading that it rests on. */
 export interface GridMove {
   grid: Grid;
+  pins: readonly Pin[];
   words: string;
-  reading?: NonNullable<SettleChange['reading']>;
+  reading?: NewReading;
 }
 
-export function oneMovedTo(grid: Grid, time: number): GridMove {
+const typed = (property: 'tempo' | 'one', value: number, detail: string): NewReading => ({
+  property,
+  value,
+  source: 'typed',
+  sureness: 0.95,
+  detail,
+});
+
+export function oneMovedTo(from: Pinned, time: number): GridMove {
   return {
-    grid: moveOne(grid, time),
+    ...moveTheOne(from, time),
     words: `the one to ${timeText(time)}`,
-    reading: { property: 'one', value: time, source: 'typed', sureness: 0.95, detail: 'set on the Bench' },
+    reading: typed('one', time, 'set on the Bench'),
   };
 }
 
-/** The line of bar `bar` pulled onto `time`: the one stays, the one tempo changes. Throws RangeError out of reach. */
-export function barPulledTo(grid: Grid, bar: number, time: number): GridMove {
-  const beat = (bar - 1) * feltBeatsPerBar(grid.meter);
-  const pulled = pullBeat(grid, beat, time);
-  // The place is good to about a millisecond; over many beats that makes a fine tempo.
-  const sureness = Math.min(0.98, 0.5 + 0.05 * Math.abs(beat));
+/** Another beat of the same lines becomes the one. */
+export function oneOnBeat(from: Pinned, beat: number): GridMove {
+  const time = beatTime(from.grid, beat);
   return {
-    grid: pulled,
-    words: `bar ${bar} pulled to ${timeText(time)}: ${bpmText(pulled.tempoBpm)} BPM`,
+    ...countFrom(from, beat),
+    words: `the one to the ${Math.abs(beat) === 1 ? '' : `${Math.abs(beat)}. `}beat ${beat > 0 ? 'after' : 'before'}`,
+    reading: typed('one', time, 'counted from another beat'),
+  };
+}
+
+/** The line of a beat pinned to a place: the one tempo agrees with all pins. Throws RangeError out of reach. */
+export function beatPinnedTo(from: Pinned, beat: number, time: number): GridMove {
+  if (beat === 0 && !from.grid.movingBeats) return oneMovedTo(from, time);
+  const next = pullPin(from, beat, time);
+  const { tempoBpm } = next.grid;
+  const size = feltBeatsPerBar(next.grid.meter);
+  const what =
+    beat % size === 0
+      ? `bar ${beat / size + 1}`
+      : `beat ${(beat % size) + 1} of bar ${Math.floor(beat / size) + 1}`;
+  const furthest = Math.max(...next.pins.map((pin) => Math.abs(pin.beat)));
+  return {
+    ...next,
+    words: `${what} pinned to ${timeText(time)}: ${bpmText(tempoBpm)} BPM`,
     reading: {
       property: 'tempo',
-      value: pulled.tempoBpm,
+      value: tempoBpm,
       source: 'pins',
-      sureness,
-      detail: `bar ${bar} at ${timeText(time)}`,
+      // The place is good to about a millisecond; over many beats that makes a fine tempo.
+      sureness: Math.min(0.98, 0.5 + 0.05 * furthest),
+      detail: `${next.pins.length} pins, ${what} at ${timeText(time)}`,
     },
   };
 }
 
-export function tempoScaled(grid: Grid, ratio: number, words: string): GridMove {
-  const scaled = scaleTempo(grid, ratio);
+export function tempoScaled(from: Pinned, ratio: number, words: string): GridMove {
+  const next = scalePinned(from, ratio);
+  const bpm = next.grid.tempoBpm;
+  return { ...next, words: `${words}: ${bpmText(bpm)} BPM`, reading: typed('tempo', bpm, words) };
+}
+
+export function tempoTyped(from: Pinned | null, bpm: number, onset: number): GridMove {
   return {
-    grid: scaled,
-    words: `${words}: ${bpmText(scaled.tempoBpm)} BPM`,
-    reading: { property: 'tempo', value: scaled.tempoBpm, source: 'typed', sureness: 0.95, detail: words },
+    grid: from ? steadyAt(from.grid, bpm) : newGrid(bpm, onset),
+    pins: from?.pins ?? [],
+    words: `${bpmText(bpm)} BPM typed`,
+    reading: typed('tempo', bpm, 'typed on the Bench'),
   };
 }
 
-export function tempoTyped(grid: Grid | null, bpm: number, onset: number): GridMove {
-  const next = grid ? steadyAt(grid, bpm) : newGrid(bpm, onset);
+/** The fold set upright: tempo and place of the hits' columns. */
+export function setUpright({ grid, pins }: Pinned, tempoBpm: number, one: number): GridMove {
   return {
-    grid: next,
-    words: `${bpmText(bpm)} BPM typed`,
-    reading: { property: 'tempo', value: bpm, source: 'typed', sureness: 0.95, detail: 'typed on the Bench' },
+    grid: { ...steadyAt(grid, tempoBpm), one },
+    pins,
+    words: `fold set upright: ${bpmText(tempoBpm)} BPM`,
+    reading: typed('tempo', tempoBpm, 'fold set upright'),
+  };
+}
+
+/** What a drag in the fold did. */
+export function foldDragged({ grid: before, pins }: Pinned, grid: Grid): GridMove {
+  if (grid.tempoBpm === before.tempoBpm && !grid.movingBeats)
+    return { ...oneMovedTo({ grid: before, pins }, grid.one), grid };
+  return {
+    grid,
+    pins,
+    words: `fold turned: ${bpmText(grid.tempoBpm)} BPM`,
+    reading: typed('tempo', grid.tempoBpm, 'columns of the fold set by hand'),
   };
 }
 
@@ -70,4 +110,81 @@ export function newGrid(bpm: number, one: number): Grid {
 /** Whole bars that fit between the one and a time. */
 export function barsUntil(grid: Grid, time: number): number {
   return Math.max(0, Math.floor((beatPosition(grid, time) + 0.05) / feltBeatsPerBar(grid.meter)));
+}
+
+/** A tempo tapped along; if wanted, the first tap is the one. */
+export function tapsTaken(
+  from: Pinned | null,
+  taps: { bpm: number; taps: number; spreadMs: number; sureness: number; first: number | null },
+  onset: number,
+  placesOne: boolean,
+): GridMove {
+  const next = tempoTyped(from, taps.bpm, onset);
+  const one = placesOne ? taps.first : null;
+  return {
+    ...next,
+    grid: one === null ? next.grid : { ...next.grid, one },
+    words: `${bpmText(taps.bpm)} BPM from ${taps.taps} taps`,
+    reading: {
+      property: 'tempo',
+      value: taps.bpm,
+      source: 'taps',
+      sureness: taps.sureness,
+      detail: `${taps.taps} taps, spread ${taps.spreadMs.toFixed(0)} ms`,
+    },
+  };
+}
+
+/** A stretch that is known to be so many beats; if wanted, it begins on the one. */
+export function lengthTaken(
+  from: Pinned | null,
+  stretch: { from: number; to: number },
+  beats: number,
+  words: string,
+  beginsOnOne: boolean,
+): GridMove {
+  const seconds = stretch.to - stretch.from;
+  const bpm = (60 * beats) / seconds;
+  const next = tempoTyped(from, bpm, stretch.from);
+  return {
+    ...next,
+    grid: beginsOnOne ? { ...next.grid, one: stretch.from } : next.grid,
+    words: `${words} from ${timeText(stretch.from, 3)} to ${timeText(stretch.to, 3)}: ${bpmText(bpm)} BPM`,
+    reading: {
+      property: 'tempo',
+      value: bpm,
+      source: 'length',
+      // Both ends are good to about a millisecond.
+      sureness: Math.max(0.3, Math.min(0.97, 1 - 0.01 / seconds - 0.1 / beats)),
+      detail: `${words} in ${seconds.toFixed(4)} s`,
+    },
+  };
+}
+
+/** A grid from the measurement of a stretch, laid over the whole file; null when no tempo was found there. */
+export function stretchMeasured(
+  from: Pinned | null,
+  found: Measurement,
+  stretch: { from: number; to: number },
+): GridMove | null {
+  const { tempo, theOne, meter } = found;
+  if (!tempo || theOne === null || !meter) return null;
+  const words = `measured from ${timeText(stretch.from, 1)} to ${timeText(stretch.to, 1)}`;
+  return {
+    grid: {
+      tempoBpm: tempo.bpm,
+      one: theOne,
+      meter: { beatsPerBar: meter.beatsPerBar, beatUnit: meter.beatUnit },
+      movingBeats: null,
+    },
+    pins: from?.pins ?? [],
+    words: `${words}: ${bpmText(tempo.bpm)} BPM`,
+    reading: {
+      property: 'tempo',
+      value: tempo.bpm,
+      source: 'detector',
+      sureness: tempo.sureness,
+      detail: words,
+    },
+  };
 }

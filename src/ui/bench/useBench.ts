@@ -1,23 +1,32 @@
 'use client';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { SampleEntry, SettleChange } from '@/core/library/entry';
 import type { SettledState } from '@/core/library/settled';
 import type { Grid } from '@/core/rhythm/grid';
 import { api } from '../api/client';
 import type { DecodedAudio } from '../audio/decodedAudio';
+import type { Traces } from '@/core/traces/traces';
+import type { Pin, Pinned } from '@/core/rhythm/pins';
 import { player } from '../audio/player';
+import { useEntry, useTraces } from './useEntry';
 
 type NewReading = NonNullable<SettleChange['reading']>;
 
 export interface Bench {
   entry: SampleEntry;
+  /** What is drawn before the audio is there; null until it is fetched. */
+  traces: Traces | null;
   audio: DecodedAudio | null;
   /** The grid that is drawn and heard: the one being pulled, or the settled one. */
   grid: Grid | null;
+  /** That grid with its pins. */
+  shown: Pinned | null;
+  /** The settled grid with its pins. */
+  pinned: Pinned | null;
   /** Shows and sounds a grid without settling it; null goes back to the settled one. */
-  preview: (grid: Grid | null) => void;
+  preview: (next: { grid: Grid; pins?: readonly Pin[] } | null) => void;
   /** Settles parts of the state; heard at once, recorded as one step of the history. */
   settle: (patch: Partial<SettledState>, words: string, reading?: NewReading) => void;
   undo: () => void;
@@ -26,15 +35,16 @@ export interface Bench {
   run: (ask: () => Promise<SampleEntry>, done?: string) => Promise<boolean>;
 }
 
+/** Hits of this strength keep their place when the audio is heard slowly. */
+const CLEAR = 4;
+const NO_PINS: readonly Pin[] = [];
+
 /** A sample on the Bench: its entry, its audio, and the changes made to it. */
 export function useBench(sampleId: string): { bench: Bench | null; error: Error | null } {
   const queries = useQueryClient();
-  const { data: entry, error } = useQuery({
-    queryKey: ['entry', sampleId],
-    queryFn: ({ signal }) => api.entry(sampleId, signal),
-  });
+  const { data: entry, error } = useEntry(sampleId);
   const [audio, setAudio] = useState<DecodedAudio | null>(null);
-  const [draft, setDraft] = useState<Grid | null>(null);
+  const [draft, setDraft] = useState<{ grid: Grid; pins?: readonly Pin[] } | null>(null);
 
   const decodable = Boolean(entry?.measurement);
   useEffect(() => {
@@ -44,14 +54,22 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
     return () => {
       wanted = false;
       player.stop();
-      player.setLoop(null);
+      player.setRoute([]);
     };
   }, [sampleId, decodable]);
 
-  const grid = draft ?? entry?.settled.grid ?? null;
+  const { data: traces } = useTraces(sampleId, decodable);
+
+  const grid = draft?.grid ?? entry?.settled.grid ?? null;
   useEffect(() => {
     if (audio) player.setGrid(grid);
   }, [audio, grid]);
+
+  const onsets = entry?.measurement?.onsets;
+  useEffect(() => {
+    if (audio && onsets)
+      player.setHits(onsets.filter(({ strength }) => strength >= CLEAR).map(({ time }) => time));
+  }, [audio, onsets]);
 
   // Changes are sent one after the other: each is made to the revision that the one before it left.
   const chain = useRef<Promise<unknown>>(Promise.resolve());
@@ -93,6 +111,34 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
   const undo = useCallback(() => void run(() => api.undo(sampleId)), [run, sampleId]);
   const redo = useCallback(() => void run(() => api.redo(sampleId)), [run, sampleId]);
 
-  if (!entry) return { bench: null, error };
-  return { bench: { entry, audio, grid, preview: setDraft, settle, undo, redo, run }, error };
+  const settledGrid = entry?.settled.grid ?? null;
+  const settledPins = entry?.settled.pins ?? NO_PINS;
+  const pinned = useMemo(
+    () => (settledGrid ? { grid: settledGrid, pins: settledPins } : null),
+    [settledGrid, settledPins],
+  );
+  const shown = useMemo(
+    () => (draft ? { grid: draft.grid, pins: draft.pins ?? pinned?.pins ?? NO_PINS } : pinned),
+    [draft, pinned],
+  );
+  const bench = useMemo<Bench | null>(
+    () =>
+      entry
+        ? {
+            entry,
+            traces: traces ?? null,
+            audio,
+            grid,
+            shown,
+            pinned,
+            preview: setDraft,
+            settle,
+            undo,
+            redo,
+            run,
+          }
+        : null,
+    [entry, traces, audio, grid, shown, pinned, settle, undo, redo, run],
+  );
+  return { bench, error };
 }

@@ -2,279 +2,232 @@
 import { useRouter } from 'next/navigation';
 import { useMemo } from 'react';
 import { toast } from 'sonner';
-import { barTime, beatPosition, beatTime, feltBeatsPerBar, steadyAt } from '@/core/rhythm/grid';
+import { barTime, beatPosition, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
+import type { Pinned } from '@/core/rhythm/pins';
 import { api } from '../api/client';
 import { player } from '../audio/player';
 import { neighbours } from '../intake/workingList';
-import { bpmText } from '../pieces/figures';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';
-import { barPulledTo, oneMovedTo, tempoScaled, type GridMove } from './gridMoves';
+import { beatPinnedTo, oneMovedTo, oneOnBeat, tempoScaled, tempoTyped } from './gridMoves';
+import { snapped, type Snap } from './snapping';
 import { LOOP_CHOICES } from './Transport';
 import type { Bench } from './useBench';
+import type { Rounds } from './useRound';
+import type { Settling } from './useSettling';
 import type { Taps } from './useTaps';
 import type { View } from './useView';
+import { MAIN_VIEWS, type MainView } from './ViewBar';
 
 interface Hands {
-  bench: Bench | null;
+  bench: Bench;
   view: View;
   taps: Taps;
-  /** Moves that belong to one gesture and are settled together when it ends. */
-  nudge: (move: GridMove) => void;
-  settle: (move: GridMove) => void;
-  loopBars: number;
-  setLoopBars: (bars: number) => void;
+  settling: Settling;
+  rounds: Rounds;
+  mainView: MainView;
+  setMainView: (view: MainView) => void;
+  snap: Snap;
+  /** Makes rows of the fold taller (1) or lower (−1). */
+  stepRows: (way: 1 | -1) => void;
+  setUpright: (() => void) | null;
+  stretch: { from: number; to: number } | null;
+  setStretch: (stretch: { from: number; to: number } | null) => void;
+  compare: () => void;
 }
 
+/** Keys as printed, what they do, how they are told, what happens. */
+type Line = [string, string, KeyAction['matches'], (event: KeyboardEvent) => void];
+
+const group = (name: string, lines: Line[]): KeyAction[] =>
+  lines.map(([keys, does, matches, run]) => ({ keys, does, group: name, matches, run }));
+
 /** Every gesture of the Bench on the keyboard. */
-export function useBenchKeys({ bench, view, taps, nudge, settle, loopBars, setLoopBars }: Hands) {
+export function useBenchKeys(hands: Hands) {
   const router = useRouter();
-  useKeys(
-    useMemo<KeyAction[]>(() => {
-      if (!bench) return [];
-      const { grid, entry } = bench;
-      const { sampleId } = entry.summary;
-      const withGrid = (run: (g: NonNullable<typeof grid>) => void) => () => grid && run(grid);
-      const nudgeOne = (seconds: number) => withGrid((g) => nudge(oneMovedTo(g, g.one + seconds)));
-      const nudgeTempo = (bpm: number) =>
-        withGrid((g) => {
-          const tempoBpm = Math.max(10, Math.min(1000, g.tempoBpm + bpm));
-          nudge({
-            grid: steadyAt(g, tempoBpm),
-            words: `${bpmText(tempoBpm)} BPM`,
-            reading: {
-              property: 'tempo',
-              value: tempoBpm,
-              source: 'typed',
-              sureness: 0.95,
-              detail: 'nudged on the Bench',
-            },
-          });
-        });
-      const step = (beats: number) => () => {
-        const now = player.position();
-        player.seek(grid ? beatTime(grid, Math.round(beatPosition(grid, now) + beats)) : now + beats * 0.5);
-      };
-      const go = (to: 'previous' | 'next') => () => {
-        const target = neighbours(sampleId)[to];
-        if (target) router.push(`/bench/${target.sampleId}`);
-      };
-      const middle = () => {
-        const now = player.position();
-        return now >= view.from && now <= view.to ? now : (view.from + view.to) / 2;
-      };
-      return [
-        {
-          keys: 'Space',
-          does: 'Play, or stop',
-          group: 'Hearing',
-          matches: key('Space'),
-          run: () => player.toggle(),
-        },
-        {
-          keys: 'Enter',
-          does: 'Play from the one',
-          group: 'Hearing',
-          matches: key('Enter'),
-          run: withGrid((g) => void player.play(g.one)),
-        },
-        {
-          keys: 'C',
-          does: 'Click on or off',
-          group: 'Hearing',
-          matches: character('c'),
-          run: () => player.setClick({ on: !player.getState().click.on }),
-        },
-        {
-          keys: 'R',
-          does: 'Go round: the next number of bars',
-          group: 'Hearing',
-          matches: character('r'),
-          run: () => setLoopBars(LOOP_CHOICES[(LOOP_CHOICES.indexOf(loopBars) + 1) % LOOP_CHOICES.length]),
-        },
-        {
-          keys: '← / →',
-          does: 'Playhead one beat back or on',
-          group: 'Hearing',
-          matches: key('ArrowRight'),
-          run: step(1),
-        },
-        {
-          keys: '←',
-          does: 'Playhead one beat back',
-          group: 'Hearing',
-          matches: key('ArrowLeft'),
-          run: step(-1),
-        },
-        {
-          keys: 'T',
-          does: 'Tap the beat',
-          group: 'Settling',
-          matches: character('t'),
-          run: (event) => !event.repeat && taps.tap(event.timeStamp),
-        },
-        {
-          keys: 'O',
-          does: 'The one is at the playhead',
-          group: 'Settling',
-          matches: character('o'),
-          run: withGrid((g) => settle(oneMovedTo(g, player.position()))),
-        },
-        {
-          keys: ',',
-          does: 'The one 10 ms earlier',
-          group: 'Settling',
-          matches: key('Comma'),
-          run: nudgeOne(-0.01),
-        },
-        {
-          keys: '.',
-          does: 'The one 10 ms later',
-          group: 'Settling',
-          matches: key('Period'),
-          run: nudgeOne(0.01),
-        },
-        {
-          keys: 'Shift + ,',
-          does: '… 1 ms earlier',
-          group: 'Settling',
-          matches: key('Shift+Comma'),
-          run: nudgeOne(-0.001),
-        },
-        {
-          keys: 'Shift + .',
-          does: '… 1 ms later',
-          group: 'Settling',
-          matches: key('Shift+Period'),
-          run: nudgeOne(0.001),
-        },
-        {
-          keys: '−',
-          does: 'Tempo 0.1 BPM down',
-          group: 'Settling',
-          matches: key('Minus'),
-          run: nudgeTempo(-0.1),
-        },
-        {
-          keys: '=',
-          does: 'Tempo 0.1 BPM up',
-          group: 'Settling',
-          matches: key('Equal'),
-          run: nudgeTempo(0.1),
-        },
-        {
-          keys: 'Shift + −',
-          does: '… 0.01 BPM down',
-          group: 'Settling',
-          matches: key('Shift+Minus'),
-          run: nudgeTempo(-0.01),
-        },
-        {
-          keys: 'Shift + =',
-          does: '… 0.01 BPM up',
-          group: 'Settling',
-          matches: key('Shift+Equal'),
-          run: nudgeTempo(0.01),
-        },
-        {
-          keys: 'H',
-          does: 'Half the tempo',
-          group: 'Settling',
-          matches: character('h'),
-          run: withGrid((g) => settle(tempoScaled(g, 0.5, 'half'))),
-        },
-        {
-          keys: 'D',
-          does: 'Double the tempo',
-          group: 'Settling',
-          matches: character('d'),
-          run: withGrid((g) => settle(tempoScaled(g, 2, 'double'))),
-        },
-        {
-          keys: 'L',
-          does: 'The nearest bar line is at the playhead',
-          group: 'Settling',
-          matches: character('l'),
-          run: withGrid((g) => {
-            const now = player.position();
-            const bar = Math.round(beatPosition(g, now) / feltBeatsPerBar(g.meter)) + 1;
-            try {
-              settle(bar <= 1 ? oneMovedTo(g, now) : barPulledTo(g, bar, now));
-            } catch {
-              toast.error(`Bar ${bar} (now at ${barTime(g, bar).toFixed(2)} s) cannot stand there.`);
-            }
-          }),
-        },
-        { keys: 'Ctrl + Z', does: 'Undo', group: 'Settling', matches: key('Ctrl+KeyZ'), run: bench.undo },
-        {
-          keys: 'Ctrl + Shift + Z',
-          does: 'Redo',
-          group: 'Settling',
-          matches: key('Ctrl+Shift+KeyZ'),
-          run: bench.redo,
-        },
-        {
-          keys: '↑',
-          does: 'Closer',
-          group: 'Seeing',
-          matches: key('ArrowUp'),
-          run: () => view.zoom(0.6, middle()),
-        },
-        {
-          keys: '↓',
-          does: 'Further away',
-          group: 'Seeing',
-          matches: key('ArrowDown'),
-          run: () => view.zoom(1 / 0.6, middle()),
-        },
-        {
-          keys: 'Home',
-          does: 'Show the one',
-          group: 'Seeing',
-          matches: key('Home'),
-          run: withGrid((g) =>
-            view.show(g.one - (view.to - view.from) * 0.1, g.one + (view.to - view.from) * 0.9),
-          ),
-        },
-        {
-          keys: 'End',
-          does: 'Show the end',
-          group: 'Seeing',
-          matches: key('End'),
-          run: () =>
-            view.show(
-              (entry.summary.durationSeconds ?? 0) - (view.to - view.from),
-              entry.summary.durationSeconds ?? 0,
-            ),
-        },
-        {
-          keys: 'W',
-          does: 'Show the whole file',
-          group: 'Seeing',
-          matches: character('w'),
-          run: () => view.show(0, entry.summary.durationSeconds ?? 0),
-        },
-        {
-          keys: 'Page Down',
-          does: 'Next sample of the list',
-          group: 'Seeing',
-          matches: key('PageDown'),
-          run: go('next'),
-        },
-        {
-          keys: 'Page Up',
-          does: 'Previous sample of the list',
-          group: 'Seeing',
-          matches: key('PageUp'),
-          run: go('previous'),
-        },
-        {
-          keys: 'Ctrl + S',
-          does: 'Save to the Shelf',
-          group: 'Saving',
-          matches: key('Ctrl+KeyS'),
-          run: () => void bench.run(() => api.setSaved(sampleId, true), 'Saved to the Shelf.'),
-        },
-      ];
-    }, [bench, view, taps, nudge, settle, loopBars, setLoopBars, router]),
+  const actions = useMemo(
+    () => [
+      ...hearing(hands),
+      ...settling(hands),
+      ...seeing(hands),
+      ...leaving(hands, (to) => router.push(to)),
+    ],
+    [hands, router],
   );
+  useKeys(actions);
+}
+
+function hearing({ bench: { grid }, rounds, compare }: Hands): KeyAction[] {
+  const step = (beats: number) => () => {
+    const now = player.position();
+    player.seek(grid ? beatTime(grid, Math.round(beatPosition(grid, now) + beats)) : now + beats * 0.5);
+  };
+  const bars = rounds.round?.kind === 'bars' ? rounds.round.bars : 0;
+  const lastBars = () => {
+    if (!grid || !rounds.loop) return;
+    void player.play(Math.max(0, rounds.loop.end - (4 * feltBeatsPerBar(grid.meter) * 60) / grid.tempoBpm));
+  };
+  return group('Hearing', [
+    ['Space', 'Play, or stop', key('Space'), () => player.toggle()],
+    ['Enter', 'Play from the one', key('Enter'), () => grid && void player.play(grid.one)],
+    ['Shift + Enter', 'Play the last four bars', key('Shift+Enter'), lastBars],
+    ['C', 'Click on or off', character('c'), () => player.setClick({ on: !player.getState().click.on })],
+    ['Z (held)', 'Click only', key('KeyZ'), (event) => player.soloWhileHeld('click', event)],
+    ['X (held)', 'Audio only', key('KeyX'), (event) => player.soloWhileHeld('audio', event)],
+    [
+      'R',
+      'Go round: the next number of bars',
+      key('KeyR'),
+      () => rounds.goRound(LOOP_CHOICES[(LOOP_CHOICES.indexOf(bars) + 1) % LOOP_CHOICES.length]),
+    ],
+    [
+      'Shift + R',
+      'Go round: the loop of the sample, or straight on',
+      key('Shift+KeyR'),
+      () => rounds.setRound(rounds.round?.kind === 'loop' ? null : { kind: 'loop' }),
+    ],
+    ['S', 'Slower: half, three quarters, full', key('KeyS'), () => player.nextSpeed()],
+    ['B', 'Hear the other grid, and back', key('KeyB'), compare],
+    ['→', 'Playhead one beat on', key('ArrowRight'), step(1)],
+    ['←', 'Playhead one beat back', key('ArrowLeft'), step(-1)],
+  ]);
+}
+
+function settling({
+  bench,
+  taps,
+  settling: { nudge, settle },
+  snap,
+  setUpright,
+  stretch,
+  setStretch,
+}: Hands) {
+  const { shown, audio } = bench;
+  const onsets = bench.entry.measurement?.onsets ?? [];
+  const from = (run: (settled: Pinned) => void) => () => {
+    try {
+      if (shown) run(shown);
+    } catch (error) {
+      toast.error((error as Error).message);
+    }
+  };
+  const nudgeOne = (seconds: number) => from((s) => nudge(oneMovedTo(s, s.grid.one + seconds)));
+  const nudgeTempo = (bpm: number) =>
+    from((s) => nudge(tempoTyped(s, Math.max(10, Math.min(1000, s.grid.tempoBpm + bpm)), 0)));
+  const sample = audio ? 1 / audio.sampleRate : 0;
+  const here = () => snapped(player.position(), snap, 0.05, onsets, audio);
+  const nextOnset = (way: 1 | -1) =>
+    from((s) => {
+      const times = onsets.map(({ time }) => time);
+      const found =
+        way > 0
+          ? times.find((time) => time > s.grid.one + 0.001)
+          : times.filter((time) => time < s.grid.one - 0.001).pop();
+      if (found !== undefined) settle(oneMovedTo(s, found));
+    });
+  const markStretch = (end: 'from' | 'to') => () => {
+    const at = here();
+    const other = stretch?.[end === 'from' ? 'to' : 'from'] ?? (end === 'from' ? at + 1 : 0);
+    setStretch({ from: Math.min(at, other), to: Math.max(at, other) });
+  };
+  return group('Settling', [
+    ['T', 'Tap the beat', character('t'), (event) => void (!event.repeat && taps.tap(event.timeStamp))],
+    [
+      'O',
+      'The one is at the playhead',
+      character('o'),
+      from((s) => settle(oneMovedTo(s, player.position()))),
+    ],
+    ['Alt + →', 'The one is the next beat', key('Alt+ArrowRight'), from((s) => settle(oneOnBeat(s, 1)))],
+    ['Alt + ←', 'The one is the beat before', key('Alt+ArrowLeft'), from((s) => settle(oneOnBeat(s, -1)))],
+    ['Alt + ↓', 'The one is the next hit', key('Alt+ArrowDown'), nextOnset(1)],
+    ['Alt + ↑', 'The one is the hit before', key('Alt+ArrowUp'), nextOnset(-1)],
+    [',', 'The one 10 ms earlier', key('Comma'), nudgeOne(-0.01)],
+    ['.', 'The one 10 ms later', key('Period'), nudgeOne(0.01)],
+    ['Shift + ,', '… 1 ms earlier', key('Shift+Comma'), nudgeOne(-0.001)],
+    ['Shift + .', '… 1 ms later', key('Shift+Period'), nudgeOne(0.001)],
+    ['Alt + ,', '… 0.1 ms earlier', key('Alt+Comma'), nudgeOne(-0.0001)],
+    ['Alt + .', '… 0.1 ms later', key('Alt+Period'), nudgeOne(0.0001)],
+    ['Ctrl + ,', '… one sample earlier', key('Ctrl+Comma'), nudgeOne(-sample)],
+    ['Ctrl + .', '… one sample later', key('Ctrl+Period'), nudgeOne(sample)],
+    ['−', 'Tempo 0.1 BPM down', key('Minus'), nudgeTempo(-0.1)],
+    ['=', 'Tempo 0.1 BPM up', key('Equal'), nudgeTempo(0.1)],
+    ['Shift + −', '… 0.01 BPM down', key('Shift+Minus'), nudgeTempo(-0.01)],
+    ['Shift + =', '… 0.01 BPM up', key('Shift+Equal'), nudgeTempo(0.01)],
+    ['Alt + −', '… 0.001 BPM down', key('Alt+Minus'), nudgeTempo(-0.001)],
+    ['Alt + =', '… 0.001 BPM up', key('Alt+Equal'), nudgeTempo(0.001)],
+    ['H', 'Half the tempo', character('h'), from((s) => settle(tempoScaled(s, 0.5, 'half')))],
+    ['D', 'Double the tempo', character('d'), from((s) => settle(tempoScaled(s, 2, 'double')))],
+    ['U', 'Set the fold upright', character('u'), () => setUpright?.()],
+    [
+      'L',
+      'Pin the nearest bar line at the playhead',
+      character('l'),
+      from((s) => {
+        const now = player.position();
+        const size = feltBeatsPerBar(s.grid.meter);
+        const bar = Math.max(1, Math.round(beatPosition(s.grid, now) / size) + 1);
+        try {
+          settle(beatPinnedTo(s, (bar - 1) * size, here()));
+        } catch {
+          toast.error(`Bar ${bar} (now at ${barTime(s.grid, bar).toFixed(2)} s) cannot stand there.`);
+        }
+      }),
+    ],
+    ['[', 'A stretch begins at the playhead', key('BracketLeft'), markStretch('from')],
+    [']', 'The stretch ends at the playhead', key('BracketRight'), markStretch('to')],
+    ['Escape', 'No stretch', key('Escape'), () => setStretch(null)],
+    ['Ctrl + Z', 'Undo', key('Ctrl+KeyZ'), bench.undo],
+    ['Ctrl + Shift + Z', 'Redo', key('Ctrl+Shift+KeyZ'), bench.redo],
+  ]);
+}
+
+function seeing({ bench: { grid, entry }, view, mainView, setMainView, stepRows }: Hands): KeyAction[] {
+  const duration = entry.summary.durationSeconds ?? 0;
+  const seconds = view.to - view.from;
+  const middle = () => {
+    const now = player.position();
+    return now >= view.from && now <= view.to ? now : (view.from + view.to) / 2;
+  };
+  const closer = (way: 1 | -1) => () =>
+    mainView === 'fold' ? stepRows(way) : view.zoom(way > 0 ? 0.6 : 1 / 0.6, middle());
+  return group('Seeing', [
+    ...MAIN_VIEWS.map((name, i): Line => [
+      String(i + 1),
+      `The ${name}`,
+      key(`Digit${i + 1}`),
+      () => setMainView(name),
+    ]),
+    ['↑', 'Closer; taller rows', key('ArrowUp'), closer(1)],
+    ['↓', 'Further away; lower rows', key('ArrowDown'), closer(-1)],
+    [
+      'Home',
+      'Show the one',
+      key('Home'),
+      () => grid && view.show(grid.one - seconds * 0.1, grid.one + seconds * 0.9),
+    ],
+    ['End', 'Show the end', key('End'), () => view.show(duration - seconds, duration)],
+    ['W', 'Show the whole file', character('w'), () => view.show(0, duration)],
+  ]);
+}
+
+function leaving({ bench }: Hands, open: (path: string) => void): KeyAction[] {
+  const { sampleId } = bench.entry.summary;
+  const go = (to: 'previous' | 'next') => () => {
+    const target = neighbours(sampleId)[to];
+    if (target) open(`/bench/${target.sampleId}`);
+  };
+  return [
+    ...group('Seeing', [
+      ['Page Down', 'Next sample of the list', key('PageDown'), go('next')],
+      ['Page Up', 'Previous sample of the list', key('PageUp'), go('previous')],
+    ]),
+    ...group('Saving', [
+      [
+        'Ctrl + S',
+        'Save to the Shelf',
+        key('Ctrl+KeyS'),
+        () => void bench.run(() => api.setSaved(sampleId, true), 'Saved to the Shelf.'),
+      ],
+    ]),
+  ];
 }

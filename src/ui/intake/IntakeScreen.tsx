@@ -13,6 +13,7 @@ import { TextField } from '../pieces/Field';
 import { useListedRows } from '../pieces/useListedRows';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';
 import { playSample } from '../trace/Thumbnail';
+import { FiguresProof } from './FiguresProof';
 import { COLUMNS, IntakeRow } from './IntakeRow';
 import { UploadPanel } from './UploadPanel';
 import { uploads } from './uploads';
@@ -187,6 +188,7 @@ export function IntakeScreen() {
             onChange={(event) => setText(event.target.value)}
           />
         </label>
+        <FiguresProof rows={rows} />
         <Button onClick={() => folderInput.current?.click()}>
           <FolderInput className="size-4" aria-hidden /> Folder …
         </Button>

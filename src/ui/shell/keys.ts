@@ -75,7 +75,8 @@ export function useListedKeys(): readonly KeyAction[] {
   );
 }
 
-function isTyping({ target, code }: KeyboardEvent): boolean {
+/** Whether a key is written into something, or presses what has the focus. */
+export function isTyping({ target, code }: KeyboardEvent): boolean {
   if (!(target instanceof HTMLElement)) return false;
   if (target.closest('[role="dialog"], [role="listbox"], [role="menu"]')) return true;
   if (target.isContentEditable || target.tagName === 'TEXTAREA' || target.tagName === 'SELECT') return true;

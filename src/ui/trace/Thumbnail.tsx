@@ -68,7 +68,7 @@ export async function playSample(sampleId: string, from: number | null) {
   const audio = await player.load(sampleId);
   if (!audio) return;
   player.setGrid(null);
-  player.setLoop(null);
+  player.setRoute([]);
   await player.play(from);
 }
 

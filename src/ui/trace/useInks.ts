@@ -17,6 +17,9 @@ const NAMES = [
   'wash-one',
   'wash-look',
   'wash-ink',
+  'band-low',
+  'band-middle',
+  'band-high',
 ] as const;
 export type Inks = Record<(typeof NAMES)[number], string>;
 

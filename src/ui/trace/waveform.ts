@@ -5,13 +5,21 @@ export interface Window {
   to: number;
 }
 
+/** What a waveform is drawn from; without channels (the audio is still on its way) it has no single samples. */
+export interface Drawable {
+  peaks: PeakPyramid;
+  channels: readonly Float32Array[];
+  sampleRate: number;
+  durationSeconds: number;
+}
+
 /** Below this many sample frames per pixel the samples themselves are drawn, joined by lines. */
 const FINE_FRAMES_PER_PIXEL = 12;
 
 /** Draws the stretch `view` of a recording into a box, full scale ±1 about its middle times `gain`. */
 export function drawWaveform(
   context: CanvasRenderingContext2D,
-  audio: { peaks: PeakPyramid; channels: readonly Float32Array[]; sampleRate: number },
+  audio: Omit<Drawable, 'durationSeconds'>,
   view: Window,
   box: { x: number; y: number; width: number; height: number },
   colour: string,
@@ -26,11 +34,11 @@ export function drawWaveform(
   context.beginPath();
   context.rect(x, y, width, height);
   context.clip();
-  if (framesPerPixel > FINE_FRAMES_PER_PIXEL) {
+  if (framesPerPixel > FINE_FRAMES_PER_PIXEL || audio.channels.length === 0) {
     const density = 1;
     const columns = Math.max(1, Math.round(width * density));
     const extremes =
-      framesPerPixel >= audio.peaks.levels[0].binFrames
+      framesPerPixel >= audio.peaks.levels[0].binFrames || audio.channels.length === 0
         ? peakColumns(audio.peaks, view.from, view.to, columns)
         : exactColumns(audio, view, columns);
     context.fillStyle = colour;
@@ -67,7 +75,7 @@ export function drawWaveform(
 }
 
 function exactColumns(
-  { channels, sampleRate }: { channels: readonly Float32Array[]; sampleRate: number },
+  { channels, sampleRate }: Pick<Drawable, 'channels' | 'sampleRate'>,
   view: Window,
   columns: number,
 ): Float32Array {

@@ -1,64 +1,70 @@
 'use client';
 import * as d3 from 'd3';
-import { Magnet } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
-import { toast } from 'sonner';
-import { barTime, beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
-import type { DecodedAudio } from '../audio/decodedAudio';
-import { player } from '../audio/player';
-import { usePlayhead } from '../audio/usePlayer';
-import { Button } from '../pieces/Button';
-import { bpmText, signedText, timeText } from '../pieces/figures';
-import { Canvas } from '../trace/Canvas';
-import { useInks } from '../trace/useInks';
-import { fittingGain } from '../trace/waveform';
+import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
+import type { Pin, Pinned } from '@/core/rhythm/pins';
+import { player } from '../../audio/player';
+import { usePlayhead } from '../../audio/usePlayer';
+import { bpmText, signedText, timeText } from '../../pieces/figures';
+import { Canvas } from '../../trace/Canvas';
+import { useInks } from '../../trace/useInks';
+import { fittingGain, type Drawable } from '../../trace/waveform';
 import { barStride, drawLine } from './drawLine';
-import { barPulledTo, oneMovedTo, type GridMove } from './gridMoves';
-import type { View } from './useView';
+import { beatPinnedTo, type GridMove } from '../gridMoves';
+import { overridden, snapped, type Snap } from '../snapping';
+import type { View } from '../useView';
 
 interface Props {
-  audio: DecodedAudio;
+  audio: Drawable;
   grid: Grid | null;
+  pins: readonly Pin[];
+  /** What a pull begins from. */
+  settled: Pinned | null;
   onsets: readonly { time: number; strength: number }[];
   loop: { start: number; end: number } | null;
   view: View;
-  snap: boolean;
-  onSnap: (snap: boolean) => void;
-  onPreview: (grid: Grid | null) => void;
+  snap: Snap;
+  stretch: { from: number; to: number } | null;
+  onStretch: (stretch: { from: number; to: number } | null) => void;
+  onPreview: (next: Pinned | null) => void;
   onSettle: (move: GridMove) => void;
 }
 
 /** How near the pointer must be to a line to take hold of it, and to a hit to snap to it, pixels. */
 const GRIP = 6;
-const SNAP = 10;
+const REACH = 10;
 
 interface Drag {
-  kind: 'bar' | 'pan';
-  bar: number;
+  kind: 'beat' | 'pan' | 'stretch';
+  /** The beat whose line is held. */
+  beat: number;
   startX: number;
   startTime: number;
-  grid: Grid | null;
+  settled: Pinned | null;
   view: { from: number; to: number };
   moved: boolean;
   move: GridMove | null;
 }
 
 /** The waveform with the grid over it; bar lines are pulled, the rest is panned, zoomed and pointed at. */
-export function LineView({ audio, grid, onsets, loop, view, snap, onSnap, onPreview, onSettle }: Props) {
+export function LineView(props: Props) {
+  const { audio, grid, pins, settled, onsets, loop, view, snap, stretch, onStretch, onPreview, onSettle } =
+    props;
   const inks = useInks();
   const canvas = useRef<HTMLCanvasElement>(null);
   const head = useRef<HTMLDivElement>(null);
   const drag = useRef<Drag | null>(null);
-  const [held, setHeld] = useState<{ bar: number; x: number; text: string } | null>(null);
+  const [held, setHeld] = useState<{ beat: number; x: number; text: string } | null>(null);
   const gain = useMemo(() => fittingGain(audio.peaks), [audio]);
 
-  const heldBar = held?.bar ?? null;
+  const size = grid ? feltBeatsPerBar(grid.meter) : 1;
+  const heldBar = held && held.beat % size === 0 ? held.beat / size + 1 : null;
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
       const x = d3.scaleLinear([view.from, view.to], [0, width]);
-      drawLine(context, x, height, inks, { audio, grid, onsets, loop, gain, heldBar });
+      drawLine(context, x, height, inks, { audio, grid, onsets, loop, gain, heldBar, pins, stretch });
     },
-    [audio, grid, onsets, loop, gain, heldBar, inks, view.from, view.to],
+    [audio, grid, onsets, loop, gain, heldBar, pins, stretch, inks, view.from, view.to],
   );
 
   usePlayhead((time, playing) => {
@@ -72,54 +78,54 @@ export function LineView({ audio, grid, onsets, loop, view, snap, onSnap, onPrev
 
   const scaleNow = () => d3.scaleLinear([view.from, view.to], [0, canvas.current!.clientWidth]);
 
-  /** The bar whose drawn line is under the pointer, or null. */
-  const barUnder = (px: number): number | null => {
+  /** The beat whose drawn line is under the pointer, or null; single beats only where they stand apart. */
+  const beatUnder = (px: number): number | null => {
     if (!grid) return null;
     const x = scaleNow();
-    const size = feltBeatsPerBar(grid.meter);
-    const near = Math.round(beatPosition(grid, x.invert(px)) / size) + 1;
-    const stride = barStride(grid, x(1) - x(0));
-    const bar = Math.round((near - 1) / stride) * stride + 1;
-    return bar >= 1 && Math.abs(x(barTime(grid, bar)) - px) <= GRIP ? bar : null;
+    const pixelsPerBeat = x(60 / grid.tempoBpm) - x(0);
+    const apart = pixelsPerBeat > 4 * GRIP;
+    const stride = apart ? 1 : barStride(grid, x(1) - x(0)) * size;
+    const beat = Math.round(beatPosition(grid, x.invert(px)) / stride) * stride;
+    return (apart || beat >= 0) && Math.abs(x(beatTime(grid, beat)) - px) <= GRIP ? beat : null;
   };
 
-  const snapped = (time: number, free: boolean): number => {
-    if (!snap || free) return time;
-    const reach = (SNAP * (view.to - view.from)) / canvas.current!.clientWidth;
-    const nearest = d3.least(onsets, (onset) => Math.abs(onset.time - time));
-    return nearest && Math.abs(nearest.time - time) <= reach ? nearest.time : time;
+  const placed = (time: number, event: { altKey: boolean; shiftKey: boolean }, fine: boolean): number => {
+    const reach = (REACH * (view.to - view.from)) / canvas.current!.clientWidth;
+    return snapped(time, fine ? 'nothing' : overridden(snap, event.altKey), reach, onsets, audio);
   };
 
   const down = (event: PointerEvent<HTMLCanvasElement>) => {
     if (event.button !== 0) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     const px = event.nativeEvent.offsetX;
-    const bar = barUnder(px);
+    const beat = beatUnder(px);
     drag.current = {
-      kind: bar === null ? 'pan' : 'bar',
-      bar: bar ?? 0,
+      kind: beat !== null ? 'beat' : event.shiftKey ? 'stretch' : 'pan',
+      beat: beat ?? 0,
       startX: px,
-      startTime: bar === null ? 0 : barTime(grid!, bar),
-      grid,
+      startTime: beat === null ? placed(scaleNow().invert(px), event, false) : beatTime(grid!, beat),
+      settled,
       view: { from: view.from, to: view.to },
       moved: false,
       move: null,
     };
   };
 
+  const nameOf = (beat: number) =>
+    beat === 0
+      ? 'the one'
+      : beat % size === 0
+        ? `bar ${beat / size + 1}`
+        : `bar ${Math.floor(beat / size) + 1}, beat ${(((beat % size) + size) % size) + 1}`;
+
   const move = (event: PointerEvent<HTMLCanvasElement>) => {
     const px = event.nativeEvent.offsetX;
     const now = drag.current;
     if (!now) {
-      const bar = barUnder(px);
-      event.currentTarget.style.cursor = bar === null ? 'crosshair' : 'ew-resize';
-      if (bar === null) setHeld(null);
-      else
-        setHeld({
-          bar,
-          x: px,
-          text: `${bar === 1 ? 'the one' : `bar ${bar}`} at ${timeText(barTime(grid!, bar))}`,
-        });
+      const beat = beatUnder(px);
+      event.currentTarget.style.cursor = beat === null ? 'crosshair' : 'ew-resize';
+      if (beat === null) setHeld(null);
+      else setHeld({ beat, x: px, text: `${nameOf(beat)} at ${timeText(beatTime(grid!, beat))}` });
       return;
     }
     if (Math.abs(px - now.startX) > 3) now.moved = true;
@@ -130,37 +136,40 @@ export function LineView({ audio, grid, onsets, loop, view, snap, onSnap, onPrev
       view.show(now.view.from + shift, now.view.to + shift);
       return;
     }
-    const fine = event.shiftKey ? 0.1 : 1;
-    const time = snapped(
-      now.startTime + (px - now.startX) * secondsPerPixel * fine,
-      event.altKey || event.shiftKey,
-    );
+    if (now.kind === 'stretch') {
+      const there = placed(scaleNow().invert(px), event, false);
+      onStretch({ from: Math.min(now.startTime, there), to: Math.max(now.startTime, there) });
+      return;
+    }
+    const fine = event.shiftKey;
+    const time = placed(now.startTime + (px - now.startX) * secondsPerPixel * (fine ? 0.1 : 1), event, fine);
     try {
-      now.move = now.bar === 1 ? oneMovedTo(now.grid!, time) : barPulledTo(now.grid!, now.bar, time);
+      now.move = beatPinnedTo(now.settled!, now.beat, time);
     } catch {
       return;
     }
-    onPreview(now.move.grid);
+    onPreview(now.move);
     const by = signedText(1000 * (time - now.startTime), 1, 'ms');
     const what =
-      now.bar === 1
+      now.beat === 0
         ? `the one ${by}, ${timeText(time)}`
-        : `bar ${now.bar} ${by}, ${bpmText(now.move.grid.tempoBpm)} BPM`;
-    setHeld({ bar: now.bar, x: px, text: what });
+        : `${nameOf(now.beat)} ${by}, ${bpmText(now.move.grid.tempoBpm)} BPM`;
+    setHeld({ beat: now.beat, x: px, text: what });
   };
 
   const up = (event: PointerEvent<HTMLCanvasElement>) => {
     const now = drag.current;
     drag.current = null;
     if (!now) return;
-    if (now.kind === 'bar' && now.move) {
-      onSettle(now.move);
-      if (now.bar > 1) toast.dismiss();
-    } else if (!now.moved) player.seek(scaleNow().invert(event.nativeEvent.offsetX));
+    if (now.kind === 'beat' && now.move) onSettle(now.move);
+    else if (!now.moved) {
+      if (now.kind === 'stretch') onStretch(null);
+      player.seek(scaleNow().invert(event.nativeEvent.offsetX));
+    }
   };
 
   const cancel = () => {
-    if (drag.current?.kind === 'bar') onPreview(null);
+    if (drag.current?.kind === 'beat') onPreview(null);
     drag.current = null;
   };
 
@@ -198,14 +207,6 @@ export function LineView({ audio, grid, onsets, loop, view, snap, onSnap, onPrev
         onPointerCancel={cancel}
         onPointerLeave={() => !drag.current && setHeld(null)}
       />
-      <Button
-        className="absolute top-8 right-2 opacity-90"
-        pressed={snap}
-        title="Lines that are pulled snap to hits; hold Alt for not"
-        onClick={() => onSnap(!snap)}
-      >
-        <Magnet className="size-3.5" aria-hidden /> {snap ? 'snaps to hits' : 'snaps to nothing'}
-      </Button>
       <div
         ref={head}
         className="pointer-events-none invisible absolute inset-y-0 left-0 w-0.5 -translate-x-px bg-ink"

@@ -1,8 +1,10 @@
 import type { ScaleLinear } from 'd3';
 import { beatsWithin, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
-import type { DecodedAudio } from '../audio/decodedAudio';
-import type { Inks } from '../trace/useInks';
-import { drawWaveform } from '../trace/waveform';
+import type { Pin } from '@/core/rhythm/pins';
+import { beatTime } from '@/core/rhythm/grid';
+import { signedText } from '../../pieces/figures';
+import type { Inks } from '../../trace/useInks';
+import { drawWaveform, type Drawable } from '../../trace/waveform';
 
 export const RULER_HEIGHT = 24;
 const TICKS_HEIGHT = 26;
@@ -11,13 +13,16 @@ const CLOSEST_BEATS = 9;
 const CLOSEST_BARS = 26;
 
 export interface LinePicture {
-  audio: DecodedAudio;
+  audio: Drawable;
   grid: Grid | null;
   onsets: readonly { time: number; strength: number }[];
   loop: { start: number; end: number } | null;
   gain: number;
   /** The bar line under the pointer or being pulled; its number, or null. */
   heldBar: number | null;
+  pins: readonly Pin[];
+  /** The selected stretch. */
+  stretch: { from: number; to: number } | null;
 }
 
 /** Every how many bars a line is drawn and numbered so that lines stay `CLOSEST_BARS` apart. */
@@ -36,7 +41,7 @@ export function drawLine(
   inks: Inks,
   picture: LinePicture,
 ) {
-  const { audio, grid, onsets, loop, gain, heldBar } = picture;
+  const { audio, grid, onsets, loop, gain, heldBar, pins, stretch } = picture;
   const [from, to] = x.domain();
   const width = x.range()[1];
   const bottom = height - TICKS_HEIGHT;
@@ -57,7 +62,13 @@ export function drawLine(
     context.fillStyle = inks['wash-ink'];
     context.fillRect(x(loop.start), RULER_HEIGHT, x(loop.end) - x(loop.start), bottom - RULER_HEIGHT);
   }
-
+  if (stretch) {
+    context.fillStyle = inks['wash-look'];
+    context.fillRect(x(stretch.from), RULER_HEIGHT, x(stretch.to) - x(stretch.from), bottom - RULER_HEIGHT);
+    context.fillStyle = inks.look;
+    for (const time of [stretch.from, stretch.to])
+      context.fillRect(Math.round(x(time)), RULER_HEIGHT, 1, bottom - RULER_HEIGHT);
+  }
   drawWaveform(
     context,
     audio,
@@ -85,8 +96,58 @@ export function drawLine(
   context.fillRect(0, 0, width, RULER_HEIGHT);
   if (grid) drawBars(context, x, grid, bottom, inks, heldBar);
   else drawTimes(context, x, inks);
+  if (loop) drawBounds(context, x, loop, bottom, inks);
+  if (grid) drawPins(context, x, grid, pins, bottom, inks);
   context.fillStyle = inks['rule-strong'];
   context.fillRect(0, RULER_HEIGHT - 1, width, 1);
+}
+
+/** Brackets at both ends of what goes round. */
+function drawBounds(
+  context: CanvasRenderingContext2D,
+  x: ScaleLinear<number, number>,
+  { start, end }: { start: number; end: number },
+  bottom: number,
+  inks: Inks,
+) {
+  context.fillStyle = inks.ink;
+  for (const [time, way] of [
+    [start, 1],
+    [end, -1],
+  ]) {
+    const px = Math.round(x(time));
+    context.fillRect(px - 1, RULER_HEIGHT, 2, bottom - RULER_HEIGHT);
+    for (const y of [RULER_HEIGHT, bottom - 2]) context.fillRect(way > 0 ? px : px - 8, y, 8, 2);
+  }
+}
+
+/** Pins: a nail in the ruler, with how far the line stands from it where that is seen. */
+function drawPins(
+  context: CanvasRenderingContext2D,
+  x: ScaleLinear<number, number>,
+  grid: Grid,
+  pins: readonly Pin[],
+  bottom: number,
+  inks: Inks,
+) {
+  const [from, to] = x.domain();
+  for (const { beat, time } of pins) {
+    if (time < from || time > to) continue;
+    const px = Math.round(x(time));
+    context.fillStyle = inks.look;
+    context.beginPath();
+    context.moveTo(px - 5, RULER_HEIGHT + 1);
+    context.lineTo(px + 5, RULER_HEIGHT + 1);
+    context.lineTo(px, RULER_HEIGHT + 11);
+    context.closePath();
+    context.fill();
+    context.fillRect(px, RULER_HEIGHT, 1, bottom - RULER_HEIGHT);
+    const residual = 1000 * (time - beatTime(grid, beat));
+    if (Math.abs(residual) >= 0.5) {
+      context.font = '10px "Spline Sans Mono Variable", monospace';
+      context.fillText(signedText(residual, 1, 'ms'), px + 6, RULER_HEIGHT + 12);
+    }
+  }
 }
 
 function drawBeats(

@@ -1,0 +1,5 @@
+import { proveByFigures } from '@/server/prove';
+import { jsonOf, respond } from '../respond';
+
+/** Proofs by figures alone, of several samples at once. */
+export const POST = respond(async (request) => Response.json(await proveByFigures(await jsonOf(request))));

@@ -1,0 +1,15 @@
+import { z } from 'zod';
+
+/** A range that tempi lie in, BPM. */
+export const tempoRange = z
+  .object({ low: z.number().min(20).max(500), high: z.number().min(20).max(500) })
+  .refine(({ low, high }) => high >= low * 1.05, 'the upper end must lie above the lower one');
+
+/** Customs of a library. */
+export const librarySettings = z.object({
+  /** Tempi of new samples are looked for in this range; null: in the whole. */
+  tempoRange: tempoRange.nullable(),
+});
+export type LibrarySettings = z.infer<typeof librarySettings>;
+
+export const DEFAULT_SETTINGS: LibrarySettings = { tempoRange: null };

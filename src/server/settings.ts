@@ -1,0 +1,15 @@
+import { librarySettings, type LibrarySettings } from '@/core/library/settings';
+import { database } from '@/store/database';
+import { readSettings, writeSettings } from '@/store/settings';
+
+/** The library's customs. */
+export function settingsNow(): Promise<LibrarySettings> {
+  return readSettings(database());
+}
+
+/** Changes the library's customs; samples that are measured from now on follow them. */
+export async function changeSettings(input: unknown): Promise<LibrarySettings> {
+  const settings = librarySettings.parse(input);
+  await writeSettings(database(), settings);
+  return settings;
+}

@@ -1,0 +1,48 @@
+'use client';
+import { useState } from 'react';
+import { median } from '@/core/rhythm/drift';
+import { player } from '../audio/player';
+import { usePlayer } from '../audio/usePlayer';
+import { Button } from '../pieces/Button';
+import { signedText } from '../pieces/figures';
+
+const WANTED = 8;
+
+/** Tapping along with the click tells how much later it is heard than the browser says. */
+export function LatencyTest() {
+  const { extraLatency, status } = usePlayer();
+  const [offsets, setOffsets] = useState<number[]>([]);
+  const tap = (at: number) => {
+    const late = Math.max(0, performance.now() - at) / 1000;
+    const offset = player.besideClick(player.position() - late);
+    if (offset === null) return;
+    const next = [...offsets, offset];
+    if (next.length < WANTED) return setOffsets(next);
+    // Later taps mean that the click is heard later than thought.
+    player.setExtraLatency(Math.max(-0.3, Math.min(0.5, extraLatency + median(next))));
+    setOffsets([]);
+  };
+  return (
+    <div className="space-y-1 border-t border-rule pt-2">
+      <p className="text-tiny text-ink-soft">
+        Delay of your loudspeakers beyond what the browser tells:{' '}
+        <span className="figures">{signedText(1000 * extraLatency, 0, 'ms')}</span>. Play with the click and
+        tap along {WANTED} times to measure it.
+      </p>
+      <div className="flex gap-1.5">
+        <Button
+          disabled={status !== 'playing'}
+          onPointerDown={(event) => tap(event.timeStamp)}
+          onKeyDown={(event) =>
+            (event.code === 'Space' || event.code === 'Enter') && !event.repeat && tap(event.timeStamp)
+          }
+        >
+          Tap with the click {offsets.length > 0 && `(${offsets.length}/${WANTED})`}
+        </Button>
+        <Button disabled={extraLatency === 0} onClick={() => player.setExtraLatency(0)}>
+          Back to none
+        </Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,72 @@
+'use client';
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
+import clsx from 'clsx';
+import type { Lean } from '@/core/rhythm/lean';
+import { keepKeysFree } from '../pieces/pressedByMouse';
+import type { Compared } from './CompareBar';
+import { GridCard } from './grid/GridCard';
+import { HistoryCard } from './HistoryCard';
+import { ProofCard } from './proof/ProofCard';
+import { ReadingsTable } from './ReadingsTable';
+import { SaveBar } from './SaveBar';
+import { SettlePanel } from './settle/SettlePanel';
+import { TagsCard } from './TagsCard';
+import type { Bench } from './useBench';
+import type { Settling } from './useSettling';
+import type { Taps } from './useTaps';
+import type { View } from './useView';
+
+interface Props {
+  bench: Bench;
+  taps: Taps;
+  lean: Lean | null;
+  view: View;
+  settling: Settling;
+  compared: Compared | null;
+  onCompare: (other: Compared | null) => void;
+}
+
+/** The figures beside the picture: readings, grid, proof, tags, history; saving below them. */
+export function SidePanel({ bench, taps, lean, view, settling, compared, onCompare }: Props) {
+  return (
+    <aside className="flex w-[23rem] shrink-0 flex-col border-l border-rule-strong">
+      <TabGroup className="flex min-h-0 flex-1 flex-col">
+        <TabList className="flex shrink-0 border-b border-rule-strong bg-sheet">
+          {['Readings', 'Grid', 'Proof', 'Tags', 'History'].map((name) => (
+            <Tab
+              key={name}
+              onMouseDown={keepKeysFree}
+              className={({ selected }) =>
+                clsx(
+                  'flex-1 border-b-2 py-1.5 text-small',
+                  selected ? 'border-one font-semibold' : 'border-transparent text-ink-soft hover:text-ink',
+                )
+              }
+            >
+              {name}
+            </Tab>
+          ))}
+        </TabList>
+        <TabPanels className="min-h-0 flex-1 overflow-y-auto">
+          <TabPanel className="p-3">
+            <SettlePanel bench={bench} taps={taps} lean={lean} onMove={settling.settle} />
+            <ReadingsTable bench={bench} compared={compared} onCompare={onCompare} />
+          </TabPanel>
+          <TabPanel className="p-3">
+            <GridCard bench={bench} settling={settling} />
+          </TabPanel>
+          <TabPanel className="p-3">
+            <ProofCard bench={bench} view={view} settling={settling} />
+          </TabPanel>
+          <TabPanel className="p-3">
+            <TagsCard bench={bench} />
+          </TabPanel>
+          <TabPanel className="p-3">
+            <HistoryCard bench={bench} />
+          </TabPanel>
+        </TabPanels>
+      </TabGroup>
+      <SaveBar bench={bench} />
+    </aside>
+  );
+}

@@ -1,0 +1,100 @@
+'use client';
+import clsx from 'clsx';
+import { BANDS, type Band } from '@/core/traces/bandStrength';
+import { Button } from '../../pieces/Button';
+import { fieldClass } from '../../pieces/Field';
+import { KeyHint } from '../../pieces/KeyHint';
+import type { LeanWords } from '../leanWords';
+import type { FoldSettings } from './FoldView';
+
+interface Props {
+  settings: FoldSettings;
+  barBeats: number;
+  onSettings: (settings: FoldSettings) => void;
+  words: LeanWords;
+  onUpright: (() => void) | null;
+}
+
+const INKS: Record<Band, string> = {
+  low: 'bg-[var(--band-low)]',
+  middle: 'bg-[var(--band-middle)]',
+  high: 'bg-[var(--band-high)]',
+};
+
+/** How the fold is laid and drawn, how it leans, and setting it upright. */
+export function FoldTools({ settings, barBeats, onSettings, words, onUpright }: Props) {
+  const { rowBeats, drawing, bands } = settings;
+  return (
+    <>
+      <label className="flex items-center gap-1 text-tiny whitespace-nowrap text-ink-soft">
+        row
+        <select
+          aria-label="A row is"
+          className={clsx(fieldClass, 'h-6 w-[4.6rem] px-0.5')}
+          value={rowBeats / barBeats}
+          onChange={(event) => onSettings({ ...settings, rowBeats: Number(event.target.value) * barBeats })}
+        >
+          <option value={1 / barBeats}>1 beat</option>
+          {[1, 2, 4, 8].map((bars) => (
+            <option key={bars} value={bars}>
+              {bars === 1 ? '1 bar' : `${bars} bars`}
+            </option>
+          ))}
+        </select>
+      </label>
+      <select
+        aria-label="Drawn as"
+        className={clsx(fieldClass, 'h-6 w-[5.6rem] px-0.5')}
+        value={drawing}
+        onChange={(event) =>
+          onSettings({ ...settings, drawing: event.target.value as FoldSettings['drawing'] })
+        }
+      >
+        <option value="hits">hits</option>
+        <option value="waveform">waveform</option>
+      </select>
+      {drawing === 'hits' && (
+        <div className="flex" role="group" aria-label="Bands">
+          {[...BANDS].reverse().map((band) => (
+            <button
+              key={band}
+              type="button"
+              aria-pressed={bands.includes(band)}
+              className={clsx(
+                'flex h-6 items-center gap-0.5 px-0.5 text-tiny hover:bg-wash-ink',
+                !bands.includes(band) && 'text-ink-soft line-through',
+              )}
+              onClick={() => {
+                const next = BANDS.filter((b) => (b === band ? !bands.includes(b) : bands.includes(b)));
+                onSettings({ ...settings, bands: next.length ? next : BANDS });
+              }}
+            >
+              <span className={clsx('size-2.5', bands.includes(band) ? INKS[band] : 'bg-rule')} aria-hidden />
+              {band}
+            </button>
+          ))}
+        </div>
+      )}
+      <span
+        role="status"
+        data-testid="lean"
+        title={words.text}
+        className={clsx(
+          'ml-auto min-w-0 truncate px-1.5 font-semibold',
+          words.upright ? 'bg-wash-good text-good' : 'bg-wash-look text-look',
+        )}
+      >
+        {words.text}
+      </span>
+      {onUpright && (
+        <Button
+          className="h-6 px-1.5"
+          title="Set it upright: tempo and place of the hits' own columns"
+          onClick={onUpright}
+        >
+          Upright <KeyHint>U</KeyHint>
+        </Button>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,270 @@
+'use client';
+import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
+import { deviations } from '@/core/rhythm/drift';
+import { dragFold, foldRows } from '@/core/rhythm/fold';
+import { beatPosition, beatTime, feltBeatsPerBar, steadyAt, type Grid } from '@/core/rhythm/grid';
+import type { Lean } from '@/core/rhythm/lean';
+import type { Pinned } from '@/core/rhythm/pins';
+import type { Band } from '@/core/traces/bandStrength';
+import type { Traces } from '@/core/traces/traces';
+import { player } from '../../audio/player';
+import { usePlayhead } from '../../audio/usePlayer';
+import { bpmText, signedText, timeText } from '../../pieces/figures';
+import { Canvas } from '../../trace/Canvas';
+import { useInks } from '../../trace/useInks';
+import { fittingGain } from '../../trace/waveform';
+import { foldDragged, type GridMove } from '../gridMoves';
+import { leanWords } from '../leanWords';
+import type { Snap } from '../snapping';
+import { drawFold } from './drawFold';
+import type { FoldDrawing } from './foldImage';
+import { beatOfX, foldScale, GUTTER, rowOfY, xOfBeat, yOfRow, type FoldScale } from './foldScale';
+
+export interface FoldSettings {
+  rowBeats: number;
+  drawing: FoldDrawing;
+  bands: readonly Band[];
+  /** Height of a row in pixels; null: all rows fit. */
+  tall: number | null;
+}
+
+interface Props {
+  /** The settled grid with its pins: what a drag begins from. */
+  settled: Pinned;
+  /** The grid that is shown: the one being pulled, or the settled one. */
+  grid: Grid;
+  lean: Lean | null;
+  traces: Traces;
+  onsets: readonly { time: number; strength: number }[];
+  swing: number | null;
+  settings: FoldSettings;
+  /** Wants rows of another height; null: as many as fit. */
+  onTall: (tall: number | null) => void;
+  snap: Snap;
+  onPreview: (grid: Grid | null) => void;
+  onSettle: (move: GridMove) => void;
+}
+
+/** How near to upright a drag is caught, pixels. */
+const CATCH = 5;
+
+interface Drag {
+  startX: number;
+  startY: number;
+  beat: number;
+  from: Pinned;
+  scale: FoldScale;
+  moved: boolean;
+  grid: Grid | null;
+}
+
+/** The file folded bar under bar; pulled from the top row it moves the one, from below it turns the tempo. */
+export function FoldView(props: Props) {
+  const { settled, grid, lean, traces, onsets, swing, settings, onTall, snap, onPreview, onSettle } = props;
+  const inks = useInks();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const head = useRef<HTMLDivElement>(null);
+  const offscreen = useRef<HTMLCanvasElement | null>(null);
+  const shown = useRef<FoldScale | null>(null);
+  const drag = useRef<Drag | null>(null);
+  const [scroll, setScroll] = useState(0);
+  const [told, setTold] = useState<{ x: number; y: number; text: string } | null>(null);
+  const { durationSeconds } = traces;
+  const gain = useMemo(() => fittingGain(traces.peaks), [traces]);
+  const rows = useMemo(
+    () => foldRows(grid, settings.rowBeats, durationSeconds),
+    [grid, settings.rowBeats, durationSeconds],
+  );
+  const found = useMemo(() => deviations(onsets, grid, durationSeconds), [onsets, grid, durationSeconds]);
+
+  const words = leanWords(grid, lean, durationSeconds);
+  const isUpright = words.upright;
+  const upright = useMemo(
+    () => (lean && !isUpright ? { ...steadyAt(grid, lean.uprightBpm), one: lean.uprightOne } : null),
+    [lean, isUpright, grid],
+  );
+
+  const draw = useCallback(
+    (context: CanvasRenderingContext2D, width: number, height: number) => {
+      const scale = foldScale(rows, { width, height }, settings.tall, scroll);
+      shown.current = scale;
+      offscreen.current ??= document.createElement('canvas');
+      drawFold(context, scale, inks, {
+        grid,
+        strength: traces.strength,
+        peaks: traces.peaks,
+        drawing: settings.drawing,
+        bands: settings.bands,
+        gain,
+        deviations: found,
+        swing,
+        upright,
+        offscreen: offscreen.current,
+      });
+    },
+    [rows, settings, scroll, inks, grid, traces, gain, found, swing, upright],
+  );
+
+  usePlayhead((time, playing) => {
+    const scale = shown.current;
+    if (!head.current || !scale) return;
+    const beat = beatPosition(grid, time);
+    const row = Math.floor(beat / scale.rows.rowBeats + 1e-9);
+    const y = yOfRow(scale, row);
+    const x = GUTTER + xOfBeat(scale, beat - row * scale.rows.rowBeats);
+    head.current.style.transform = `translate(${x}px, ${y}px)`;
+    head.current.style.height = `${Math.max(6, scale.rowHeight)}px`;
+    head.current.style.visibility = rowOfY(scale, y + 0.5) === null ? 'hidden' : 'visible';
+    if (playing && !drag.current) {
+      if (y < 0 || y + scale.rowHeight > scale.height) setScroll(y + scale.scroll - scale.height / 3);
+    }
+  });
+
+  /** The place in the music under a point, or null beside the rows. */
+  const placeAt = (x: number, y: number): { row: number; beat: number } | null => {
+    const scale = shown.current;
+    const row = scale && rowOfY(scale, y);
+    if (!scale || row === null || x < GUTTER || x > GUTTER + scale.width) return null;
+    return { row, beat: row * scale.rows.rowBeats + beatOfX(scale, x - GUTTER) };
+  };
+
+  const down = (event: PointerEvent<HTMLCanvasElement>) => {
+    if (event.button !== 0 || !shown.current) return;
+    const { offsetX, offsetY } = event.nativeEvent;
+    const place = placeAt(offsetX, offsetY);
+    if (!place) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    drag.current = {
+      startX: offsetX,
+      startY: offsetY,
+      beat: place.beat,
+      from: settled,
+      scale: shown.current,
+      moved: false,
+      grid: null,
+    };
+  };
+
+  const move = (event: PointerEvent<HTMLCanvasElement>) => {
+    const { offsetX, offsetY } = event.nativeEvent;
+    const now = drag.current;
+    if (!now) {
+      const place = placeAt(offsetX, offsetY);
+      event.currentTarget.style.cursor = place ? 'ew-resize' : 'default';
+      setTold(
+        place && {
+          x: offsetX,
+          y: offsetY,
+          text:
+            place.row <= 0
+              ? `bar ${barText(grid, place.beat)}, ${timeText(beatTime(grid, place.beat), 2)} · pull: moves the one`
+              : `bar ${barText(grid, place.beat)}, ${timeText(beatTime(grid, place.beat), 2)} · pull: turns the tempo`,
+        },
+      );
+      return;
+    }
+    if (Math.abs(offsetX - now.startX) > 2) now.moved = true;
+    if (!now.moved) return;
+    const pixels = (offsetX - now.startX) * (event.shiftKey ? 0.1 : 1);
+    const beats = beatOfX(now.scale, pixels) - beatOfX(now.scale, 0);
+    try {
+      const free = event.shiftKey || event.altKey !== (snap === 'nothing');
+      now.grid = caught(dragFold(now.from.grid, now.scale.rows, now.beat, beats), now, free ? null : lean);
+    } catch {
+      return;
+    }
+    onPreview(now.grid);
+    const oneBy = 1000 * (now.grid.one - now.from.grid.one);
+    setTold({
+      x: offsetX,
+      y: now.startY,
+      text:
+        now.grid.tempoBpm === now.from.grid.tempoBpm
+          ? `the one ${signedText(oneBy, 1, 'ms')}, ${timeText(now.grid.one)}`
+          : `${now.grid.tempoBpm.toFixed(3)} BPM, ${signedText(now.grid.tempoBpm - now.from.grid.tempoBpm, 3, 'BPM')}`,
+    });
+  };
+
+  /** Near upright a drag is caught there: by the hits' own columns. */
+  const caught = (pulled: Grid, { from, scale, beat }: Drag, upright: Lean | null): Grid => {
+    if (!upright || pulled.movingBeats) return pulled;
+    const pixelsPerBeat = xOfBeat(scale, 1) - xOfBeat(scale, 0);
+    const period = 60 / pulled.tempoBpm;
+    if (pulled.tempoBpm === from.grid.tempoBpm) {
+      const away = (pulled.one - upright.uprightOne) / period;
+      const off = away - Math.round(away);
+      return Math.abs(off) * pixelsPerBeat < CATCH ? { ...pulled, one: pulled.one - off * period } : pulled;
+    }
+    const shift = beat * (upright.uprightBpm / pulled.tempoBpm - 1);
+    return Math.abs(shift) * pixelsPerBeat < CATCH ? { ...pulled, tempoBpm: upright.uprightBpm } : pulled;
+  };
+
+  const up = (event: PointerEvent<HTMLCanvasElement>) => {
+    const now = drag.current;
+    drag.current = null;
+    if (!now) return;
+    if (now.grid) onSettle(foldDragged(now.from, now.grid));
+    else {
+      const place = placeAt(event.nativeEvent.offsetX, event.nativeEvent.offsetY);
+      if (place) player.seek(Math.min(durationSeconds, beatTime(grid, place.beat)));
+    }
+  };
+
+  useEffect(() => {
+    const element = canvas.current!;
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const scale = shown.current;
+      if (!scale) return;
+      if (event.ctrlKey) {
+        const fits = Math.min(scale.rowHeight, scale.height / (scale.rows.last - scale.rows.first + 1));
+        const wanted = scale.rowHeight * Math.exp(-event.deltaY * 0.003);
+        onTall(wanted <= fits * 1.02 ? null : wanted);
+      } else setScroll(scale.scroll + event.deltaY);
+    };
+    element.addEventListener('wheel', wheel, { passive: false });
+    return () => element.removeEventListener('wheel', wheel);
+  }, [onTall]);
+
+  return (
+    <div className="relative min-h-0 flex-1 overflow-hidden bg-paper" data-testid="fold-view">
+      <Canvas
+        draw={draw}
+        canvasRef={canvas}
+        role="img"
+        aria-label={`Fold of ${rows.last + 1} rows at ${bpmText(grid.tempoBpm)} BPM, the one at ${timeText(grid.one)}. ${words.text}`}
+        className="touch-none"
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerCancel={() => {
+          onPreview(null);
+          drag.current = null;
+        }}
+        onPointerLeave={() => !drag.current && setTold(null)}
+      />
+      <div
+        ref={head}
+        className="pointer-events-none invisible absolute top-0 left-0 w-0.5 -translate-x-px bg-ink outline outline-1 outline-sheet"
+        aria-hidden
+      />
+      {told && (
+        <div
+          className="figures pointer-events-none absolute border border-ink bg-sheet px-1.5 py-0.5 text-tiny whitespace-nowrap"
+          style={{
+            top: told.y > 60 ? told.y - 30 : told.y + 18,
+            ...(told.x > 480 ? { right: `calc(100% - ${told.x - 8}px)` } : { left: told.x + 12 }),
+          }}
+        >
+          {told.text}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function barText(grid: Grid, beat: number): string {
+  const size = feltBeatsPerBar(grid.meter);
+  const bar = Math.floor(beat / size + 1e-9) + 1;
+  return bar < 1 ? 'of the pickup' : String(bar);
+}

@@ -1,0 +1,241 @@
+'use client';
+import clsx from 'clsx';
+import { Ear, FileText, Footprints, ShieldAlert, ShieldCheck } from 'lucide-react';
+import Link from 'next/link';
+import { useMemo, useState } from 'react';
+import { VERDICTS, type StoredProof } from '@/core/library/entry';
+import { proofPlaces, type ProofPlace } from '@/core/rhythm/drift';
+import { api } from '../../api/client';
+import { Button } from '../../pieces/Button';
+import { Labelled, TextField } from '../../pieces/Field';
+import { signedText } from '../../pieces/figures';
+import { rememberSigner, storedSigner } from '../../pieces/signer';
+import type { Bench } from '../useBench';
+import type { Settling } from '../useSettling';
+import type { View } from '../useView';
+import { useWalk, type Verdict, type Walk } from './useWalk';
+
+interface Props {
+  bench: Bench;
+  view: View;
+  settling: Settling;
+}
+
+/** The check against the click: places to listen to with their figures, a verdict, a signature. */
+export function ProofCard({ bench, view, settling }: Props) {
+  const { entry, grid, pinned } = bench;
+  const onsets = entry.measurement?.onsets;
+  const duration = entry.measurement?.durationSeconds ?? 0;
+  const places = useMemo(
+    () => (pinned && onsets ? proofPlaces(onsets, pinned.grid, duration) : []),
+    [pinned, onsets, duration],
+  );
+  const walk = useWalk(bench, places, settling, view);
+  const [signer, setSigner] = useState(storedSigner);
+  const [verdict, setVerdict] = useState<Verdict | null>(null);
+
+  if (!grid)
+    return (
+      <p className="p-2 text-small text-ink-soft">
+        Without a tempo there is nothing to prove against a click. Type or tap one first.
+      </p>
+    );
+
+  const sign = async () => {
+    if (!verdict || entry.sequence === null) return;
+    rememberSigner(signer);
+    const base = entry.sequence;
+    const ok = await bench.run(
+      () => api.prove(entry.summary.sampleId, { base, verdict, signedBy: signer, heard: [...walk.heard] }),
+      `Proof signed: the click is ${verdict}.`,
+    );
+    if (ok) setVerdict(null);
+  };
+  const answer = (given: Verdict) => {
+    const isLast = places.every(
+      (place) => walk.heard.includes(place.label) || place.label === walk.at?.label,
+    );
+    if (given === 'on' && isLast) setVerdict('on');
+    walk.answer(given);
+  };
+
+  return (
+    <div className="space-y-3 text-small">
+      <WalkBox walk={walk} places={places} onAnswer={answer} />
+      <Places places={places} walk={walk} />
+      <div role="radiogroup" aria-label="Verdict" className="flex items-center gap-1.5">
+        <span className="text-ink-soft">The click is</span>
+        {VERDICTS.map((choice) => (
+          <Button
+            key={choice}
+            role="radio"
+            aria-checked={verdict === choice}
+            pressed={verdict === choice}
+            onClick={() => setVerdict(choice)}
+          >
+            {choice}
+          </Button>
+        ))}
+      </div>
+      <form
+        className="flex items-end gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void sign();
+        }}
+      >
+        <Labelled label="Signed by" className="flex-1">
+          <TextField
+            value={signer}
+            maxLength={80}
+            placeholder="your name"
+            onChange={(event) => setSigner(event.target.value)}
+          />
+        </Labelled>
+        <Button type="submit" tone="strong" disabled={!verdict || signer.trim() === ''}>
+          Sign the proof
+        </Button>
+      </form>
+      {walk.heard.length === 0 && verdict && (
+        <p className="text-look">Nothing was listened to yet: this will be a proof by figures only.</p>
+      )}
+      <Proofs proofs={entry.proofs} />
+      <Link
+        href={`/bench/${entry.summary.sampleId}/sheet`}
+        className="inline-flex h-7 items-center gap-1.5 border border-rule-strong px-2.5 hover:bg-wash-ink"
+      >
+        <FileText className="size-3.5" aria-hidden /> Proof sheet
+      </Link>
+    </div>
+  );
+}
+
+/** The walk: one place after the other, each until the click is on. */
+function WalkBox({
+  walk,
+  places,
+  onAnswer,
+}: {
+  walk: Walk;
+  places: readonly ProofPlace[];
+  onAnswer: (verdict: Verdict) => void;
+}) {
+  const { at, begin, end } = walk;
+  if (!at)
+    return (
+      <Button tone="strong" className="w-full" onClick={begin}>
+        <Footprints className="size-3.5" aria-hidden /> Walk through {places.length} places
+      </Button>
+    );
+  const number = places.findIndex((place) => place.label === at.label) + 1;
+  return (
+    <div role="group" aria-label="Walk" className="space-y-1.5 border border-ink bg-sheet p-2">
+      <p>
+        <b>
+          {number} of {places.length}: {at.label}
+        </b>
+        , from {at.from.toFixed(1)} s; it goes round with the click. The click is
+      </p>
+      <div className="flex gap-1.5">
+        <Button onClick={() => onAnswer('early')}>early</Button>
+        <Button tone="strong" onClick={() => onAnswer('on')}>
+          on
+        </Button>
+        <Button onClick={() => onAnswer('late')}>late</Button>
+        <Button tone="quiet" className="ml-auto" onClick={end}>
+          Leave the walk
+        </Button>
+      </div>
+      <p className="text-tiny text-ink-soft">
+        {at.label === 'beginning'
+          ? 'Early and late move the one a little and repeat.'
+          : 'Early and late turn the tempo a little about the one and repeat.'}
+      </p>
+    </div>
+  );
+}
+
+function Places({ places, walk }: { places: readonly ProofPlace[]; walk: Walk }) {
+  return (
+    <table className="w-full border-collapse">
+      <caption className="sr-only">Places of the proof and their figures</caption>
+      <thead>
+        <tr className="border-b border-rule-strong text-left text-tiny text-ink-soft">
+          <th className="font-normal">Place</th>
+          <th className="text-right font-normal">Hits</th>
+          <th className="text-right font-normal">Hit − click</th>
+          <th className="text-right font-normal">Spread</th>
+          <th />
+        </tr>
+      </thead>
+      <tbody>
+        {places.map((place) => (
+          <tr
+            key={place.label}
+            className={clsx('h-9 border-b border-rule', walk.at?.label === place.label && 'bg-wash-ink')}
+          >
+            <th scope="row" className="text-left font-semibold">
+              {place.label}
+              <div className="figures text-tiny font-normal text-ink-soft">{place.from.toFixed(1)} s</div>
+            </th>
+            <td className="figures text-right">{place.hits}</td>
+            <td
+              className={clsx(
+                'figures text-right font-semibold',
+                place.medianMs !== null && Math.abs(place.medianMs) > 12 && 'text-look',
+              )}
+            >
+              {place.medianMs === null ? '–' : signedText(place.medianMs, 1, 'ms')}
+            </td>
+            <td className="figures text-right">
+              {place.spreadMs === null ? '–' : `${place.spreadMs.toFixed(1)} ms`}
+            </td>
+            <td className="pl-2 text-right">
+              <Button
+                className="w-24"
+                aria-label={`Listen at the ${place.label}`}
+                pressed={walk.heard.includes(place.label)}
+                onClick={() => walk.listen(place)}
+              >
+                <Ear className="size-3.5" aria-hidden />{' '}
+                {walk.heard.includes(place.label) ? 'heard' : 'listen'}
+              </Button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+export function Proofs({ proofs }: { proofs: readonly StoredProof[] }) {
+  if (proofs.length === 0) return <p className="text-ink-soft">Nobody has vouched for this grid yet.</p>;
+  return (
+    <ul aria-label="Proofs" className="space-y-1">
+      {proofs.map((proof) => (
+        <li
+          key={proof.proofId}
+          className={clsx(
+            'flex gap-2 border-l-2 py-0.5 pl-2',
+            proof.current ? 'border-good' : 'border-rule-strong text-ink-soft',
+          )}
+        >
+          {proof.current ? (
+            <ShieldCheck className="mt-0.5 size-4 shrink-0 text-good" aria-hidden />
+          ) : (
+            <ShieldAlert className="mt-0.5 size-4 shrink-0" aria-hidden />
+          )}
+          <div>
+            <b>{proof.verdict}</b>, {proof.signedBy}, {new Date(proof.signedAt).toLocaleString()}
+            <div className="text-tiny">
+              {proof.byEar
+                ? `heard at ${proof.places.filter((place) => place.heard).length} of ${proof.places.length} places`
+                : 'by figures only'}
+              {!proof.current && '; out of date: the grid was changed afterwards'}
+            </div>
+          </div>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,115 @@
+'use client';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { VERDICTS } from '@/core/library/entry';
+import type { ProofPlace } from '@/core/rhythm/drift';
+import { player } from '../../audio/player';
+import { oneMovedTo, tempoTyped } from '../gridMoves';
+import type { Bench } from '../useBench';
+import type { Settling } from '../useSettling';
+import type { View } from '../useView';
+
+export type Verdict = (typeof VERDICTS)[number];
+
+export interface Walk {
+  /** The place that is being listened to, or null. */
+  at: ProofPlace | null;
+  /** Labels of the places that were heard with the present grid. */
+  heard: readonly string[];
+  /** Plays a place with the click, again and again. */
+  listen: (place: ProofPlace) => void;
+  /** Begins at the first place that was not heard yet. */
+  begin: () => void;
+  /** What was heard at the place: `on` goes on, the others nudge the grid and repeat. */
+  answer: (verdict: Verdict) => void;
+  end: () => void;
+}
+
+/** The first nudge and the finest, ms: each change of direction halves it. */
+const FIRST_NUDGE_MS = 8;
+const FINEST_NUDGE_MS = 0.5;
+
+/** The walk through the places of a proof. What was heard counts for the revision that it was heard with. */
+export function useWalk(
+  { entry, pinned }: Bench,
+  places: readonly ProofPlace[],
+  settling: Settling,
+  view: View,
+): Walk {
+  const { sequence } = entry;
+  const [label, setLabel] = useState<string | null>(null);
+  const [memory, setMemory] = useState<{ sequence: number | null; labels: string[] }>({
+    sequence: null,
+    labels: [],
+  });
+  const nudge = useRef({ ms: FIRST_NUDGE_MS, way: 0 });
+  const heard = useMemo(() => (memory.sequence === sequence ? memory.labels : []), [memory, sequence]);
+  const at = places.find((place) => place.label === label) ?? null;
+
+  const end = useCallback(() => {
+    setLabel(null);
+    player.stop();
+    player.setRoute([]);
+  }, []);
+  useEffect(() => () => player.setRoute([]), []);
+
+  const play = useCallback(
+    (place: ProofPlace) => {
+      player.setClick({ on: true });
+      player.setRoute([{ start: place.from, end: place.to, fades: true }]);
+      const margin = (place.to - place.from) * 0.1;
+      view.show(place.from - margin, place.to + margin);
+      void player.play(place.from, false);
+      setLabel(place.label);
+      nudge.current = { ms: FIRST_NUDGE_MS, way: 0 };
+    },
+    [view],
+  );
+  const remember = useCallback(
+    (place: ProofPlace) => {
+      const labels = [...new Set([...heard, place.label])];
+      setMemory({ sequence, labels });
+      return labels;
+    },
+    [heard, sequence],
+  );
+  const listen = useCallback(
+    (place: ProofPlace) => {
+      play(place);
+      remember(place);
+    },
+    [play, remember],
+  );
+  const begin = useCallback(() => {
+    const next = places.find((place) => !heard.includes(place.label)) ?? places[0];
+    if (next) play(next);
+  }, [places, heard, play]);
+  const answer = useCallback(
+    (verdict: Verdict) => {
+      if (!at || !pinned) return;
+      if (verdict === 'on') {
+        const labels = remember(at);
+        const next = places.find((place) => !labels.includes(place.label));
+        if (next) play(next);
+        else end();
+        return;
+      }
+      // An early click must come later, and the other way round.
+      const way = verdict === 'early' ? 1 : -1;
+      const { ms, way: before } = nudge.current;
+      const size = before !== 0 && before !== way ? Math.max(FINEST_NUDGE_MS, ms / 2) : ms;
+      nudge.current = { ms: size, way };
+      const { grid } = pinned;
+      const seconds = (way * size) / 1000;
+      const centre = (at.from + at.to) / 2;
+      if (at.label === 'beginning' || grid.movingBeats || centre - grid.one < 1) {
+        settling.settle(oneMovedTo(pinned, grid.one + seconds));
+      } else {
+        // About the one: at this place the line comes by that much later.
+        const bpm = (grid.tempoBpm * (centre - grid.one)) / (centre - grid.one + seconds);
+        settling.settle(tempoTyped(pinned, bpm, 0));
+      }
+    },
+    [at, pinned, places, play, remember, end, settling],
+  );
+  return useMemo(() => ({ at, heard, listen, begin, answer, end }), [at, heard, listen, begin, answer, end]);
+}

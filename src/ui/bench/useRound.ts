@@ -1,0 +1,88 @@
+'use client';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import type { LoopValue } from '@/core/library/settled';
+import { barTime, beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
+import { player } from '../audio/player';
+import { barsUntil } from './gridMoves';
+
+/** What is heard again and again. */
+export type Round =
+  | { kind: 'bars'; bar: number; bars: number }
+  | { kind: 'loop' }
+  | { kind: 'stretch'; from: number; to: number }
+  | { kind: 'seam' };
+
+/** Seconds before and after the turn that are heard when the seam goes round. */
+const SEAM_SECONDS = 0.5;
+
+export interface Bounds {
+  start: number;
+  end: number;
+}
+
+export interface Rounds {
+  round: Round | null;
+  setRound: (round: Round | null) => void;
+  /** So many bars from the one that is heard now; 0 for straight on. */
+  goRound: (bars: number) => void;
+  /** Bounds of the sample's own loop, or null when no whole bar fits. */
+  loop: Bounds | null;
+  /** Bounds of what goes round now, for drawing. */
+  bounds: Bounds | null;
+}
+
+/** Seconds of the loop that is settled, or of all whole bars. */
+export function loopBounds(grid: Grid, loop: LoopValue | null, durationSeconds: number): Bounds | null {
+  const { bar, bars, shiftSeconds } = loop ?? {
+    bar: 1,
+    bars: barsUntil(grid, durationSeconds),
+    shiftSeconds: 0,
+  };
+  if (bars < 1) return null;
+  const start = Math.max(0, barTime(grid, bar) + shiftSeconds);
+  const end = Math.min(durationSeconds, barTime(grid, bar + bars) + shiftSeconds);
+  return end - start > 0.01 ? { start, end } : null;
+}
+
+/** What goes round: kept in step with the grid, and told to the player. */
+export function useRound(
+  grid: Grid | null,
+  settledLoop: LoopValue | null,
+  durationSeconds: number,
+  ready: boolean,
+): Rounds {
+  const [round, setRound] = useState<Round | null>(null);
+  const goRound = useCallback(
+    (bars: number) => {
+      if (!grid || bars === 0) return setRound(null);
+      const at = beatPosition(grid, player.position()) / feltBeatsPerBar(grid.meter);
+      setRound({ kind: 'bars', bar: Math.max(1, Math.floor(at + 1e-6) + 1), bars });
+    },
+    [grid],
+  );
+  const loop = useMemo(
+    () => (grid ? loopBounds(grid, settledLoop, durationSeconds) : null),
+    [grid, settledLoop, durationSeconds],
+  );
+  const bounds = useMemo((): Bounds | null => {
+    if (!round) return null;
+    if (round.kind === 'stretch') return { start: round.from, end: round.to };
+    if (round.kind !== 'bars') return loop;
+    if (!grid) return null;
+    const end = Math.min(durationSeconds, barTime(grid, round.bar + round.bars));
+    const start = Math.max(0, barTime(grid, round.bar));
+    return end - start > 0.01 ? { start, end } : null;
+  }, [round, loop, grid, durationSeconds]);
+  useEffect(() => {
+    if (!ready) return;
+    if (!bounds) player.setRoute([]);
+    else if (round?.kind === 'seam') {
+      const half = Math.min(SEAM_SECONDS, (bounds.end - bounds.start) / 2);
+      player.setRoute([
+        { start: bounds.end - half, end: bounds.end },
+        { start: bounds.start, end: bounds.start + half, fades: true },
+      ]);
+    } else player.setRoute([bounds]);
+  }, [ready, bounds, round?.kind]);
+  return useMemo(() => ({ round, setRound, goRound, loop, bounds }), [round, goRound, loop, bounds]);
+}
