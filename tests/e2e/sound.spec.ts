@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { encodeWave } from '@/core/formats/encodeWave';
-import { loopFile, measured, openOnBench, takeIn, tempo } from './support';
+import { loopFile, measured, openOnBench, takeIn, tempo, typeTempo } from './support';
 
 // The tap is no file of the application's; its content policy, tested elsewhere, would refuse it.
 test.use({ bypassCSP: true });
@@ -166,4 +166,46 @@ test('the click is switched off and on while it plays', async ({ page }) => {
   expect(attacks((await listen(page, 1.5)).right, 0.05)).toEqual([]);
   await page.keyboard.press('c');
   expect(attacks((await listen(page, 2)).right, 0.05).length).toBeGreaterThanOrEqual(2);
+});
+
+test('clicks stay on the grid when speed, pace and grid are changed while it plays', async ({ page }) => {
+  await tapSound(page);
+  await takeIn(page, [{ name: 'Changed pulses.wav', bytes: pulses(120) }]);
+  await measured(page, 'Changed pulses.wav');
+  await openOnBench(page, 'Changed pulses.wav');
+  await typeTempo(page, 120);
+  await page.getByRole('button', { name: 'Ears apart' }).click();
+  await page.keyboard.press('Space');
+  const allOn = async (seconds: number, least: number) => {
+    await page.waitForTimeout(500);
+    const apart = distances(await listen(page, seconds));
+    expect(apart.length).toBeGreaterThanOrEqual(least);
+    for (const ms of apart) expect(ms).toBeLessThan(2);
+  };
+  await allOn(3, 4);
+  // Half the speed: half as many, each still with its hit.
+  await page.getByLabel('Speed').selectOption('0.5');
+  await allOn(5, 3);
+  await page.getByLabel('Speed').selectOption('1');
+  await page.getByLabel('Clicks').selectOption('half time');
+  await allOn(4, 2);
+  await page.getByLabel('Clicks').selectOption('eighths');
+  await page.waitForTimeout(500);
+  const between = distances(await listen(page, 3));
+  // Every other click stands between the hits, a quarter of a second from them.
+  expect(between.filter((ms) => ms < 2).length).toBeGreaterThanOrEqual(4);
+  expect(between.filter((ms) => Math.abs(ms - 250) < 2).length).toBeGreaterThanOrEqual(4);
+  await page.getByLabel('Clicks').selectOption('every beat');
+  // The key for the click alone is held: the audio is gone until it is let go.
+  await page.keyboard.down('z');
+  await page.waitForTimeout(500);
+  const alone = await listen(page, 1.5);
+  expect(attacks(alone.left, 0.2)).toEqual([]);
+  expect(attacks(alone.right, 0.1).length).toBeGreaterThanOrEqual(2);
+  await page.keyboard.up('z');
+  // Half the tempo and double again: on the hits as before.
+  await page.keyboard.press('h');
+  await page.keyboard.press('d');
+  await allOn(3, 4);
+  await page.keyboard.press('Space');
 });

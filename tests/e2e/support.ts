@@ -29,11 +29,18 @@ export async function measured(page: Page, name: string) {
   await expect(row(page, name)).toContainText(/measured|proved|saved/, { timeout: 120_000 });
 }
 
-/** Opens a sample on the Bench and waits for its trace. */
-export async function openOnBench(page: Page, name: string) {
+/** Opens a sample on the Bench and waits for its picture and its sound. */
+export async function openOnBench(page: Page, name: string, view: 'Fold' | 'Line' = 'Line') {
   await page.getByRole('button', { name, exact: true }).click();
-  await expect(page.getByTestId('line-view')).toBeVisible({ timeout: 90_000 });
+  await page.getByRole('tab', { name: view }).click({ timeout: 90_000 });
+  await expect(page.getByTestId(`${view.toLowerCase()}-view`)).toBeVisible({ timeout: 90_000 });
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled();
+}
+
+export async function typeTempo(page: Page, bpm: number) {
+  await page.getByLabel('Type a tempo in BPM').fill(String(bpm));
+  await page.getByLabel('Type a tempo in BPM').press('Enter');
+  await expect(page.getByTestId('tempo')).toHaveText(bpm.toFixed(3));
 }
 
 export const tempo = async (page: Page) => Number(await page.getByTestId('tempo').textContent());
@@ -46,16 +53,38 @@ export async function pointAt(page: Page, time: number, duration: number, height
   return { x: box.x + (time / duration) * box.width, y: box.y + height };
 }
 
-/** Pulls from one time to another in the line view. */
-export async function pull(page: Page, from: number, to: number, duration: number, held?: 'Alt' | 'Shift') {
-  const start = await pointAt(page, from, duration);
-  const end = await pointAt(page, to, duration);
+interface Point {
+  x: number;
+  y: number;
+}
+
+/** Pulls from one point to another. */
+export async function drag(page: Page, start: Point, end: Point, held?: 'Alt' | 'Shift') {
   await page.mouse.move(start.x, start.y);
+  if (held === 'Shift') await page.keyboard.down(held);
   await page.mouse.down();
-  if (held) await page.keyboard.down(held);
+  if (held === 'Alt') await page.keyboard.down(held);
   // By a way round: a few pixels alone would be a press, not a pull.
   await page.mouse.move(end.x + 40, end.y, { steps: 5 });
   await page.mouse.move(end.x, end.y, { steps: 4 });
   await page.mouse.up();
   if (held) await page.keyboard.up(held);
+}
+
+/** Pulls from one time to another in the line view. */
+export async function pull(page: Page, from: number, to: number, duration: number, held?: 'Alt' | 'Shift') {
+  await drag(page, await pointAt(page, from, duration), await pointAt(page, to, duration), held);
+}
+
+/** Picture of the fold as it is laid out: gutter, ruler, drift column and margins of a row, CSS pixels. */
+const FOLD = { gutter: 52, ruler: 22, drift: 142, margin: 0.035 };
+
+/** Where a place of the music stands in the fold when all `rows` rows fit; rows of `rowBeats` beats. */
+export async function foldPoint(page: Page, beat: number, rows: number, rowBeats = 4): Promise<Point> {
+  const box = (await page.getByTestId('fold-view').boundingBox())!;
+  const width = box.width - FOLD.gutter - FOLD.drift;
+  const height = Math.min(110, (box.height - FOLD.ruler) / rows);
+  const row = Math.floor(beat / rowBeats);
+  const share = (beat / rowBeats - row + FOLD.margin) / (1 + 2 * FOLD.margin);
+  return { x: box.x + FOLD.gutter + share * width, y: box.y + FOLD.ruler + (row + 0.5) * height };
 }

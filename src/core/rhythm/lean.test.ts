@@ -35,6 +35,11 @@ test('a one that is 30 ms early stands 30 ms off, and does not lean', () => {
   expect(lean.gathered).toBeGreaterThan(0.95);
 });
 
+test('strong off-beats do not make the one late', () => {
+  const onsets = hits(100, 0.2, 64).map((onset, i) => ({ ...onset, strength: i % 2 ? 9 : 2 }));
+  expect(Math.abs(measureLean(onsets, grid(100))!.offsetMs)).toBeLessThan(2);
+});
+
 test('nothing leans without hits or on a moving grid', () => {
   expect(measureLean([], grid(100))).toBeNull();
   expect(measureLean(hits(100, 0, 8), { ...grid(100), movingBeats: [0, 0.6, 1.2] })).toBeNull();

@@ -64,7 +64,7 @@ export function measureLean(onsets: readonly Onset[], grid: Grid): Lean | null {
       if (value > bestScore) [best, bestScore] = [frequency, value];
     }
   }
-  const anchor = strongestPhase(vector, best, grid.one);
+  const anchor = nearestPhase(vector, best, grid.one);
   const fit = fitSteady(onsets, 1 / best, anchor);
   const upright = fit ?? { bpm: 60 * best, anchor };
   const period = 60 / upright.bpm;
@@ -85,25 +85,14 @@ export function measureLean(onsets: readonly Onset[], grid: Grid): Lean | null {
 }
 
 /**
- * Phase of the beat from the phases of its divisions: of the four places that the fourfold leaves, the one
- * that agrees with beat and half.
+ * The place nearest to the one at which hits gather on beats, or on half beats where these are stronger: which
+ * of them is the one is a matter of the music, how far it is from them one of measuring.
  */
-function strongestPhase(vector: (frequency: number) => [number, number], frequency: number, one: number) {
-  const phases = DIVISIONS.map(([times]) => {
+function nearestPhase(vector: (frequency: number) => [number, number], frequency: number, one: number) {
+  const [beats, halves] = [1, 2].map((times) => {
     const [re, im] = vector(times * frequency);
     return { times, size: Math.hypot(re, im), angle: Math.atan2(im, re) };
   });
-  let best = one;
-  let bestScore = -Infinity;
-  const { angle } = phases.reduce((a, b) => (b.size > a.size ? b : a));
-  const { times } = phases.find((phase) => phase.angle === angle)!;
-  for (let k = 0; k < times; k++) {
-    const time = (angle / (2 * Math.PI) + k) / (times * frequency);
-    const score = phases.reduce(
-      (sum, phase) => sum + phase.size * Math.cos(2 * Math.PI * phase.times * frequency * time - phase.angle),
-      0,
-    );
-    if (score > bestScore) [best, bestScore] = [one + time, score];
-  }
-  return best;
+  const { times, angle } = halves.size > beats.size ? halves : beats;
+  return one + angle / (2 * Math.PI * times * frequency);
 }

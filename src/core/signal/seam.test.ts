@@ -46,6 +46,12 @@ test('a tail that rings over the end is told by its level and length', () => {
   });
 });
 
+test('a hit that follows the end is no tail', () => {
+  const audio = sine(100, 2, 0.02);
+  for (let i = RATE; i < RATE + 8000; i++) audio[i] += 0.6 * Math.exp(-(i - RATE) / 3000) * Math.cos(i * 0.1);
+  expect(seamFigures([audio], RATE, 0, 1)).toMatchObject({ tailDb: null, tailSeconds: null });
+});
+
 test('bounds outside the audio are refused', () => {
   expect(() => seamFigures([sine(100, 1)], RATE, 0.5, 1.5)).toThrow(RangeError);
   expect(() => seamFigures([sine(100, 1)], RATE, 0.5, 0.5)).toThrow(RangeError);

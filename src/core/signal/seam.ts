@@ -10,7 +10,10 @@ export interface SeamFigures {
   slope: number;
   /** Level of 20 ms after the turn over that before it, dB: what begins is louder when positive. */
   levelDb: number;
-  /** Level that still rings after the end, beside the level of the loop, dB; null when the file ends there. */
+  /**
+   * Level that still rings after the end, beside the level of the loop, dB; null when the file ends there or a
+   * new hit follows.
+   */
   tailDb: number | null;
   /** Until what sounds at the end has fallen by 30 dB after it, seconds; null when the file ends before. */
   tailSeconds: number | null;
@@ -19,6 +22,8 @@ export interface SeamFigures {
 const LEVEL_SECONDS = 0.02;
 const TAIL_SECONDS = 0.05;
 const SILENCE = 1e-5;
+/** What follows the end and is louder by this much is no tail. */
+const NEW_HIT_DB = 6;
 
 /**
  * Figures of the seam of the loop from `start` to `end` seconds, on the mean of the channels. Throws
@@ -60,7 +65,8 @@ export function seamFigures(
   const after = Math.min(length, to + tailFrames);
   let tailSeconds: number | null = null;
   const atEnd = rms(to - levelFrames, to);
-  for (let i = to; i + levelFrames <= length; i += levelFrames) {
+  const newHit = db(rms(to, after), atEnd) > NEW_HIT_DB;
+  for (let i = to; !newHit && i + levelFrames <= length; i += levelFrames) {
     if (db(rms(i, i + levelFrames), atEnd) <= -30 || rms(i, i + levelFrames) <= SILENCE) {
       tailSeconds = (i - to) / sampleRate;
       break;
@@ -71,7 +77,7 @@ export function seamFigures(
     stepRatio: Math.abs(step) / Math.max(usual, 1e-6),
     slope,
     levelDb: db(rms(from, from + levelFrames), rms(to - levelFrames, to)),
-    tailDb: after - to < levelFrames ? null : db(rms(to, after), rms(from, to)),
+    tailDb: newHit || after - to < levelFrames ? null : db(rms(to, after), rms(from, to)),
     tailSeconds,
   };
 }

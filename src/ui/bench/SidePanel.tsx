@@ -9,6 +9,7 @@ import { HistoryCard } from './HistoryCard';
 import { ProofCard } from './proof/ProofCard';
 import { ReadingsTable } from './ReadingsTable';
 import { SaveBar } from './SaveBar';
+import { SettledHead } from './settle/SettledHead';
 import { SettlePanel } from './settle/SettlePanel';
 import { TagsCard } from './TagsCard';
 import type { Bench } from './useBench';
@@ -30,6 +31,7 @@ interface Props {
 export function SidePanel({ bench, taps, lean, view, settling, compared, onCompare }: Props) {
   return (
     <aside className="flex w-[23rem] shrink-0 flex-col border-l border-rule-strong">
+      <SettledHead bench={bench} onMove={settling.settle} />
       <TabGroup className="flex min-h-0 flex-1 flex-col">
         <TabList className="flex shrink-0 border-b border-rule-strong bg-sheet">
           {['Readings', 'Grid', 'Proof', 'Tags', 'History'].map((name) => (

@@ -134,6 +134,14 @@ export function Transport({ grid, rounds }: Props) {
           value={click.balance}
           onValue={(balance) => player.setClick({ balance })}
         />
+        <Button
+          className="h-7 px-2"
+          pressed={click.split}
+          title="Audio in the left ear, click in the right one"
+          onClick={() => player.setClick({ split: !click.split })}
+        >
+          Ears apart
+        </Button>
         <ClickDetails />
       </div>
     </div>
@@ -207,13 +215,6 @@ function ClickDetails() {
         <div className="flex gap-1.5">
           <Button pressed={click.accent} onClick={() => player.setClick({ accent: !click.accent })}>
             Accent on the one
-          </Button>
-          <Button
-            pressed={click.split}
-            title="Audio in the left ear, click in the right one"
-            onClick={() => player.setClick({ split: !click.split })}
-          >
-            Ears apart
           </Button>
         </div>
         <LatencyTest />

@@ -73,19 +73,26 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
 
   // Changes are sent one after the other: each is made to the revision that the one before it left.
   const chain = useRef<Promise<unknown>>(Promise.resolve());
+  // How many answers are still on their way: until the last one what the hand did last is shown.
+  const asked = useRef(0);
   const run = useCallback(
     (ask: () => Promise<SampleEntry>, done?: string) => {
+      asked.current++;
       const result = chain.current.then(async () => {
         try {
           const answer = await ask();
           await queries.cancelQueries({ queryKey: ['entry', sampleId] });
-          queries.setQueryData(['entry', sampleId], answer);
+          queries.setQueryData<SampleEntry>(['entry', sampleId], (shownNow) =>
+            asked.current > 1 && shownNow ? { ...answer, settled: shownNow.settled } : answer,
+          );
           if (done) toast.success(done);
           return true;
         } catch (failure) {
           toast.error((failure as Error).message);
           await queries.invalidateQueries({ queryKey: ['entry', sampleId] });
           return false;
+        } finally {
+          asked.current--;
         }
       });
       chain.current = result;

@@ -18,9 +18,9 @@ export function Shell({ theme, children }: { theme: Theme; children: ReactNode }
   return (
     <QueryClientProvider client={queries}>
       <Live />
-      <div className="flex h-dvh flex-col">
+      <div className="flex h-dvh flex-col print:h-auto">
         <TopBar theme={theme} />
-        <main className="min-h-0 flex-1">{children}</main>
+        <main className="min-h-0 flex-1 print:overflow-visible">{children}</main>
       </div>
       <KeySheet />
       <Toaster

@@ -24,7 +24,7 @@ export function TopBar({ theme: initial }: { theme: Theme }) {
     putTheme(next);
   };
   return (
-    <header className="flex h-11 shrink-0 items-stretch border-b border-rule-strong bg-sheet pl-4 pr-2">
+    <header className="flex print:hidden h-11 shrink-0 items-stretch border-b border-rule-strong bg-sheet pl-4 pr-2">
       <Link href="/intake" className="mr-8 flex items-center gap-2 text-lg font-bold tracking-tight">
         <Mark />
         Grento

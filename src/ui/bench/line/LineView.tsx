@@ -98,7 +98,8 @@ export function LineView(props: Props) {
     if (event.button !== 0) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     const px = event.nativeEvent.offsetX;
-    const beat = beatUnder(px);
+    // With Shift a stretch begins, also on a line; pressed later, it makes a pull fine.
+    const beat = event.shiftKey ? null : beatUnder(px);
     drag.current = {
       kind: beat !== null ? 'beat' : event.shiftKey ? 'stretch' : 'pan',
       beat: beat ?? 0,

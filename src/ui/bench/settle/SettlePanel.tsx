@@ -1,16 +1,16 @@
 'use client';
-import { useState } from 'react';
 import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
 import type { KeyReadingValue } from '@/core/readings/reading';
 import type { Lean } from '@/core/rhythm/lean';
 import { feltBeatsPerBar, type Meter } from '@/core/rhythm/grid';
 import { player } from '../../audio/player';
 import { Button } from '../../pieces/Button';
-import { fieldClass, TextField } from '../../pieces/Field';
-import { keyText, signedText, timeText } from '../../pieces/figures';
+import { fieldClass } from '../../pieces/Field';
+import { keyText, signedText } from '../../pieces/figures';
 import { oneMovedTo, oneOnBeat, tapsTaken, tempoScaled, tempoTyped, type GridMove } from '../gridMoves';
 import type { Bench } from '../useBench';
 import type { Taps } from '../useTaps';
+import { firstSoundOf } from './SettledHead';
 import { TapLine } from './TapLine';
 import { WholeNumber } from './WholeNumber';
 
@@ -45,22 +45,13 @@ interface Props {
   onMove: (move: GridMove) => void;
 }
 
-/** What is settled, and the ways to change it by number, by key and by tapping. */
+/** The ways to change what is settled by number, by key and by tapping. */
 export function SettlePanel({ bench, taps, lean, onMove }: Props) {
   const { entry, grid, shown } = bench;
   const duration = entry.summary.durationSeconds ?? 0;
-  const firstSound = entry.measurement?.theOne ?? entry.measurement?.onsets[0]?.time ?? 0;
+  const firstSound = firstSoundOf(bench);
   return (
     <div className="space-y-2 border-b border-rule-strong pb-3">
-      <div className="flex items-end gap-2">
-        <div className="figures text-[2rem] leading-none font-semibold" data-testid="tempo">
-          {grid ? grid.tempoBpm.toFixed(3) : '–'}
-        </div>
-        <span className="pb-0.5 text-small text-ink-soft">BPM{grid?.movingBeats ? ', average' : ''}</span>
-        <div className="ml-auto">
-          <TypedTempo onTyped={(bpm) => onMove(tempoTyped(shown, bpm, firstSound))} />
-        </div>
-      </div>
       <div className="flex gap-1">
         {RATIOS.map(({ ratio, text, title }) => (
           <Button
@@ -107,9 +98,7 @@ function OneLine({ bench: { shown, audio }, onMove }: { bench: Bench; onMove: Pr
     <>
       <span className="text-ink-soft">The one</span>
       <div className="flex items-center gap-0.5">
-        <span className="figures mr-1 w-[4.6rem] font-semibold" data-testid="one">
-          {shown ? timeText(shown.grid.one) : '–'}
-        </span>
+        <span className="mr-1 text-tiny text-ink-soft">ms</span>
         {[-1, -0.1, 0.1, 1].map((ms) => (
           <Button
             key={ms}
@@ -245,32 +234,4 @@ function keyFrom(label: string): KeyReadingValue | null {
   if (label === 'no key') return { none: true };
   const key = ALL_KEYS.find((one) => keyLabel(one) === label);
   return key ? { tonic: key.tonic, mode: key.mode } : null;
-}
-
-function TypedTempo({ onTyped }: { onTyped: (bpm: number) => void }) {
-  const [text, setText] = useState('');
-  const bpm = Number(text.replace(',', '.'));
-  const bad = text.trim() !== '' && !(bpm >= 10 && bpm <= 1000);
-  return (
-    <form
-      className="flex"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (text.trim() === '' || bad) return;
-        onTyped(bpm);
-        setText('');
-      }}
-    >
-      <TextField
-        className="figures w-24"
-        inputMode="decimal"
-        placeholder="type BPM"
-        aria-label="Type a tempo in BPM"
-        aria-invalid={bad}
-        title={bad ? 'A tempo lies between 10 and 1000 BPM.' : undefined}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-      />
-    </form>
-  );
 }
