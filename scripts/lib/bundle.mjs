@@ -1,6 +1,6 @@
 // @ts-check
 import { build } from 'esbuild';
-import { copyFile } from 'node:fs/promises';
+import { copyFile, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { projectFolder } from './project.mjs';
 
@@ -30,6 +30,8 @@ export async function bundleNode(entries) {
 
 /** Bundles audio worklets and web workers that the page loads by address into public/built/. */
 export async function bundleBrowser() {
+  // Parts are named by their content: those of earlier builds would stay.
+  await rm(join(projectFolder, 'public/built'), { recursive: true, force: true });
   await build({
     absWorkingDir: projectFolder,
     entryPoints: ['player.worklet', 'decode.worker', 'listen.worker'].map((name) => `src/workers/${name}.ts`),

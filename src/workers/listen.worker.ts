@@ -1,13 +1,17 @@
 import type { ListenAnswer, ListenRequest } from '@/core/measurement/listenMessages';
-import { measureAudio } from '@/core/measurement/measure';
 import { shiftTimes } from '@/core/measurement/shiftTimes';
-import { ANALYSIS_RATE } from '@/core/rhythm/onsetFeatures';
 import { mixToMono } from '@/core/signal/pcm';
 import { resample } from '@/core/signal/resample';
 
-self.onmessage = ({ data: { channels, sampleRate, from, options } }: MessageEvent<ListenRequest>) => {
+self.onmessage = async ({ data: { channels, sampleRate, from, options } }: MessageEvent<ListenRequest>) => {
   const answer = (message: ListenAnswer) => postMessage(message);
   try {
+    // Loaded here and not above: the engine waits for its transform, and what is sent meanwhile would find
+    // nobody listening.
+    const [{ measureAudio }, { ANALYSIS_RATE }] = await Promise.all([
+      import('@/core/measurement/measure'),
+      import('@/core/rhythm/onsetFeatures'),
+    ]);
     const mono = resample(mixToMono(channels), sampleRate, ANALYSIS_RATE);
     answer({ kind: 'measured', measurement: shiftTimes(measureAudio(mono, options), from) });
   } catch (error) {

@@ -4,7 +4,7 @@ import { settle, step } from '@/server/settle';
 import { setInBin, setSaved } from '@/server/shelve';
 import { browseIntake, browseShelf } from '@/server/browse';
 import { closeDatabase } from '@/store/database';
-import { pullBeat } from '@/core/rhythm/grid';
+import { pullPin } from '@/core/rhythm/pins';
 import { drumFile } from '../support/files';
 import { bring, emptyLibrary, measureAll, measuredLoop } from '../support/library';
 
@@ -17,7 +17,7 @@ const shelf = (query = '') =>
 test('changes are steps that can be undone and redone, each with its words and its reading', async () => {
   const sampleId = await measuredLoop();
   const measured = await readEntry(sampleId);
-  const pulled = pullBeat(measured.settled.grid!, 8, 5.02);
+  const pulled = pullPin({ grid: measured.settled.grid!, pins: [] }, 8, 5.02).grid;
   const changed = await settle(sampleId, {
     base: measured.sequence,
     words: 'bar 3 pulled',

@@ -9,7 +9,7 @@ import { drumFile } from './files';
 /** Empties every table. */
 export async function emptyLibrary(): Promise<void> {
   await database().query(
-    'truncate originals, samples, revisions, readings, proofs, jobs, sample_tags restart identity cascade',
+    'truncate originals, samples, revisions, readings, proofs, jobs, sample_tags, settings restart identity cascade',
   );
 }
 

@@ -60,3 +60,41 @@ test('a proof listens at the beginning, the middle and the end of where hits are
     expect(place.medianMs).toBeCloseTo(0, 6);
   }
 });
+
+test('a player who wanders around one tempo is called moving, not leaning', () => {
+  const wandering = hits(96, 0, 3).map((hit, k) => ({
+    ...hit,
+    time: hit.time + 0.03 * Math.sin((2 * Math.PI * k) / 96),
+  }));
+  const figures = driftFigures(deviations(wandering, grid, 60), grid);
+  expect(figures.wanderMs).toBeGreaterThan(30);
+  expect(['moving', 'tempo']).toContain(judgeGrid(figures, 24).fault);
+  const there = hits(96, 0, 3).map((hit, k) => ({
+    ...hit,
+    time: hit.time + 0.03 * Math.cos((4 * Math.PI * k) / 96),
+  }));
+  expect(judgeGrid(driftFigures(deviations(there, grid, 60), grid), 24)).toMatchObject({
+    fault: 'moving',
+    words: expect.stringContaining('wander'),
+  });
+});
+
+test('single hits beside the line are counted and change nothing else', () => {
+  const some = hits(64, 0, 3).map((hit, k) => ({
+    ...hit,
+    time: hit.time + (k === 20 || k === 41 ? 0.045 : 0),
+  }));
+  const figures = driftFigures(deviations(some, grid, 40), grid);
+  expect(figures.strays).toBe(2);
+  expect(judgeGrid(figures, 16)).toMatchObject({
+    fault: 'fits',
+    words: expect.stringContaining('2 single hits are off'),
+  });
+});
+
+test('long files and moving grids have more places than three', () => {
+  const long = hits(400, 0, 3);
+  expect(proofPlaces(long, grid, 241)).toHaveLength(5);
+  const movingBeats = Array.from({ length: 401 }, (_, k) => 0.2 + k * 0.6);
+  expect(proofPlaces(long, { ...grid, movingBeats }, 241)).toHaveLength(7);
+});

@@ -23,6 +23,8 @@ export interface DriftFigures {
   barsUntil20Ms: number | null;
   /** How far the hits wander around the line in the course of the file: a bend, not a slope. */
   wanderMs: number | null;
+  /** How tight the playing is within an eighth of the file, where a wandering tempo does not count. */
+  tightMs: number | null;
   /** Single hits far from the others' line. */
   strays: number;
 }
@@ -69,6 +71,7 @@ export function driftFigures(found: readonly Deviation[], grid: Grid): DriftFigu
       tempoErrorBpm: null,
       barsUntil20Ms: null,
       wanderMs: null,
+      tightMs: null,
       strays: 0,
     };
   }
@@ -101,13 +104,20 @@ function aroundTheLine(found: readonly Deviation[], slopePerBeat: number) {
   const spread = median(rests.map(Math.abs));
   const parts = Math.min(WANDER_PARTS, Math.floor(found.length / 5));
   let wanderMs: number | null = null;
+  let tightMs: number | null = null;
   if (parts >= 3) {
-    const medians = Array.from({ length: parts }, (_, k) =>
-      median(rests.slice((k * rests.length) / parts, ((k + 1) * rests.length) / parts)),
+    const sections = Array.from({ length: parts }, (_, k) =>
+      rests.slice((k * rests.length) / parts, ((k + 1) * rests.length) / parts),
     );
+    const medians = sections.map((section) => median(section));
     wanderMs = Math.max(...medians) - Math.min(...medians);
+    tightMs = median(sections.map((section, k) => median(section.map((r) => Math.abs(r - medians[k])))));
   }
-  return { wanderMs, strays: rests.filter((r) => Math.abs(r) > Math.max(STRAY_MS, 5 * spread)).length };
+  return {
+    wanderMs,
+    tightMs,
+    strays: rests.filter((r) => Math.abs(r) > Math.max(STRAY_MS, 5 * spread)).length,
+  };
 }
 
 /** What is wrong with a grid, if anything: its tempo, its place, a player who moves, loose playing, or it cannot be told. */
@@ -134,8 +144,8 @@ export function judgeGrid(figures: DriftFigures, bars: number): { fault: GridFau
       words: `The tempo is off: the hits ${way} the click, 20 ms after ${Math.max(1, Math.round(barsUntil20Ms ?? 0))} bars.`,
     };
   }
-  const { wanderMs, strays } = figures;
-  if (wanderMs !== null && wanderMs > Math.max(2 * HEARD_MS, 3 * spreadMs)) {
+  const { wanderMs, tightMs, strays } = figures;
+  if (wanderMs !== null && tightMs !== null && wanderMs > Math.max(2 * HEARD_MS, 3 * tightMs)) {
     return {
       fault: 'moving',
       words: `The tempo moves: hits wander by ${wanderMs.toFixed(0)} ms around one tempo.`,

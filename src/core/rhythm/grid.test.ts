@@ -5,7 +5,6 @@ import {
   beatTime,
   feltBeatsPerBar,
   moveOne,
-  pullBeat,
   sameGrid,
   scaleTempo,
   steadyAt,
@@ -53,28 +52,6 @@ test('six eighths are felt in two, seven in seven', () => {
   expect(feltBeatsPerBar({ beatsPerBar: 12, beatUnit: 8 })).toBe(4);
   expect(feltBeatsPerBar({ beatsPerBar: 7, beatUnit: 8 })).toBe(7);
   expect(feltBeatsPerBar({ beatsPerBar: 3, beatUnit: 4 })).toBe(3);
-});
-
-test('pulling a later bar line keeps the one and changes the one tempo', () => {
-  // Bar 9 stands 32 beats after the one.
-  const pulled = pullBeat(steady, 32, 0.25 + (32 * 60) / 119.5);
-  expect(pulled.one).toBe(0.25);
-  expect(pulled.tempoBpm).toBeCloseTo(119.5, 9);
-  expect(pulled.movingBeats).toBeNull();
-});
-
-test('pulling beat 0 moves the one', () => {
-  expect(pullBeat(steady, 0, 0.3)).toEqual(moveOne(steady, 0.3));
-});
-
-test('a pull that turns time around is refused', () => {
-  expect(() => pullBeat(steady, 8, 0.2)).toThrow(RangeError);
-  expect(() => pullBeat(moving, 2, 3)).toThrow(RangeError);
-});
-
-test('on a moving grid a pull moves only its beat', () => {
-  const pulled = pullBeat(moving, 2, 2.15);
-  expect(pulled.movingBeats).toEqual([0.5, 1, 1.6, 2.15, 2.7, 3.4]);
 });
 
 test('doubling puts a beat between any two, halving takes every second away', () => {

@@ -76,29 +76,6 @@ export function moveOne(grid: Grid, time: number): Grid {
 }
 
 /**
- * Pulls the line of beat `beat` onto `time`; the one stays and the one tempo of the whole steady grid
- * changes. On a moving grid only that beat moves. Throws RangeError where the tempo would leave 10–1000 BPM
- * or beats would change places.
- */
-export function pullBeat(grid: Grid, beat: number, time: number): Grid {
-  if (grid.movingBeats) {
-    const beats = [...grid.movingBeats];
-    const i = beat + indexOfOne(grid, beats);
-    if (!(i >= 0 && i < beats.length)) throw new RangeError(`beat ${beat} is outside the moving grid`);
-    if (time <= (beats[i - 1] ?? -Infinity) || time >= (beats[i + 1] ?? Infinity)) {
-      throw new RangeError('a beat may not pass its neighbours');
-    }
-    beats[i] = time;
-    return { ...grid, one: beat === 0 ? time : grid.one, movingBeats: beats, tempoBpm: averageTempo(beats) };
-  }
-  if (beat === 0) return moveOne(grid, time);
-  const tempoBpm = (60 * beat) / (time - grid.one);
-  if (!(tempoBpm >= 10 && tempoBpm <= 1000))
-    throw new RangeError(`a tempo of ${tempoBpm} BPM is out of reach`);
-  return { ...grid, tempoBpm };
-}
-
-/**
  * Multiplies the tempo by `ratio` about the one (2: double, ½: half). A moving grid keeps its bends: its
  * beats are read off at the new spacing.
  */

@@ -1,7 +1,7 @@
 import { barTempi, averageOfBars, followHits, asMoving } from './movingGrid';
 import { lengthProposals } from './lengthReading';
 import { beatTime, type Grid } from './grid';
-import { bendToPins, fitPins, withPin } from './pins';
+import { bendToPins, countFrom, fitPins, moveTheOne, pullPin, scalePinned, withPin } from './pins';
 
 const METER = { beatsPerBar: 4, beatUnit: 4 };
 const steady = (tempoBpm: number, one = 0): Grid => ({ tempoBpm, one, meter: METER, movingBeats: null });
@@ -79,4 +79,40 @@ test('a stretch near a known tempo is the number of bars that agrees with it', (
   expect(lengthProposals(8.0, METER, null)[0]).toMatchObject({ bars: 4, bpm: 120 });
   expect(lengthProposals(0.6, METER, 100)[0]).toMatchObject({ bars: null, beats: 1 });
   expect(() => lengthProposals(0, METER, null)).toThrow(RangeError);
+});
+
+test('pulling a later bar line keeps the one and changes the one tempo', () => {
+  const free = { grid: steady(120, 0.25), pins: [] };
+  const pulled = pullPin(free, 32, 0.25 + (32 * 60) / 119.5);
+  expect(pulled.grid.one).toBeCloseTo(0.25, 9);
+  expect(pulled.grid.tempoBpm).toBeCloseTo(119.5, 9);
+  expect(pulled.grid.movingBeats).toBeNull();
+  expect(pulled.pins.map(({ beat }) => beat)).toEqual([0, 32]);
+  expect(() => pullPin(free, 8, 0.2)).toThrow(RangeError);
+});
+
+test('pulling beat 0 moves the one, and its pin with it', () => {
+  const pinned = pullPin({ grid: steady(120, 0.25), pins: [] }, 8, 4.3);
+  const moved = pullPin(pinned, 0, 0.3);
+  expect(moved).toEqual(moveTheOne(pinned, 0.3));
+  expect(moved.pins[0]).toEqual({ beat: 0, time: 0.3 });
+  expect(moved.grid.tempoBpm).toBe(pinned.grid.tempoBpm);
+});
+
+test('counting from another beat and scaling leave pins where they are in the audio', () => {
+  const pinned = pullPin({ grid: steady(120, 0), pins: [] }, 8, 4.1);
+  const later = countFrom(pinned, 1);
+  expect(later.pins.map(({ beat }) => beat)).toEqual([-1, 7]);
+  expect(beatTime(later.grid, 7)).toBeCloseTo(4.1, 9);
+  const half = scalePinned(pinned, 0.5);
+  expect(beatTime(half.grid, half.pins[1].beat)).toBeCloseTo(4.1, 9);
+});
+
+test('on a moving grid a pull bends it there and makes no tempo change elsewhere', () => {
+  const moving = asMoving(steady(120), 16);
+  const pulled = pullPin({ grid: moving, pins: [] }, 4, 2.15);
+  expect(beatTime(pulled.grid, 4)).toBeCloseTo(2.15, 9);
+  expect(beatTime(pulled.grid, 2)).toBeCloseTo(1.075, 9);
+  expect(beatTime(pulled.grid, 8) - beatTime(pulled.grid, 6)).toBeCloseTo(1, 9);
+  expect(() => pullPin({ grid: moving, pins: [] }, 4, -3)).toThrow(RangeError);
 });

@@ -133,9 +133,9 @@ function settling({
     ['T', 'Tap the beat', character('t'), (event) => void (!event.repeat && taps.tap(event.timeStamp))],
     [
       'O',
-      'The one is at the playhead',
+      'The one is at the playhead, on its hit when that snaps',
       character('o'),
-      from((s) => settle(oneMovedTo(s, player.position()))),
+      from((s) => settle(oneMovedTo(s, here()))),
     ],
     ['Alt + →', 'The one is the next beat', key('Alt+ArrowRight'), from((s) => settle(oneOnBeat(s, 1)))],
     ['Alt + ←', 'The one is the beat before', key('Alt+ArrowLeft'), from((s) => settle(oneOnBeat(s, -1)))],

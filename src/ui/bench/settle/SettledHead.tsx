@@ -57,6 +57,8 @@ function TypedTempo({ onTyped }: { onTyped: (bpm: number) => void }) {
         if (text.trim() === '' || bad) return;
         onTyped(bpm);
         setText('');
+        // The next key is one of the Bench again.
+        if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
       }}
     >
       <TextField
