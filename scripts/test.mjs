@@ -6,8 +6,10 @@ import { checkNode, installDebian, installPackages } from './lib/install.mjs';
 import { projectFolder } from './lib/project.mjs';
 import { say } from './lib/say.mjs';
 
-const PARTS = /** @type {const} */ (['format', 'lint', 'types', 'unit', 'integration', 'e2e']);
+const PARTS = /** @type {const} */ (['format', 'lint', 'types', 'unit', 'integration', 'e2e', 'browser']);
 /** @typedef {(typeof PARTS)[number]} Part */
+/** Measures and checks nothing: only when it is named. */
+const NAMED_ONLY = 'browser';
 /** @typedef {{ passed: number, failed: number }} Count */
 
 const HELP = `npm test [-- PART…]    parts: ${PARTS.join(', ')} (all of them when none is named)`;
@@ -17,7 +19,9 @@ if (first === '--help') {
   process.exit(0);
 }
 // `npm run test:unit -- pattern` hands the pattern on to the runner.
-const wanted = PARTS.filter((part) => first === undefined || part === first || rest.includes(part));
+const wanted = PARTS.filter((part) =>
+  first === undefined ? part !== NAMED_ONLY : part === first || rest.includes(part),
+);
 const extra = rest.filter((argument) => !(/** @type {readonly string[]} */ (PARTS).includes(argument)));
 if (first !== undefined && wanted.length === 0) {
   say(`Unknown part ${first}.\n${HELP}`);
@@ -117,37 +121,44 @@ const parts = {
       server.stop();
     }
   },
-  e2e: async () => {
-    if (!existsSync('/usr/bin/chromium')) installDebian(['chromium'], 'Chromium');
-    needEncoders();
-    const { buildWhenChanged } = await import('./lib/build.mjs');
-    const { portFrom, startApplication } = await import('./lib/application.mjs');
-    await buildWhenChanged();
-    const server = await freshDatabase('e2e');
-    const port = await portFrom(4300);
-    const application = await startApplication({
-      url: server.url,
-      port,
-      folder: server.folder,
-      env: { GRENTO_MAX_FILE_MB: '40' },
-      onEnd: (what, log) => say(`The ${what} process ended; see ${log}.`),
-    });
-    const report = join(testFolder, 'playwright.json');
-    rmSync(report, { force: true });
-    try {
-      await run(bin('playwright'), ['test', ...extra], {
-        GRENTO_ADDRESS: `http://127.0.0.1:${port}`,
-        PLAYWRIGHT_JSON_OUTPUT_NAME: report,
-      });
-      if (!existsSync(report)) return { passed: 0, failed: 1 };
-      const { stats } = JSON.parse(readFileSync(report, 'utf8'));
-      return { passed: stats.expected + stats.flaky, failed: stats.unexpected };
-    } finally {
-      await application.stop();
-      server.stop();
-    }
-  },
+  e2e: () => inBrowser('e2e', ['test', ...extra], '40'),
+  browser: () => inBrowser('browser', ['test', '--config', 'playwright.bench.config.ts', ...extra], '400'),
 };
+
+/**
+ * Runs Playwright on the built application with a database of its own.
+ * @param {string} name @param {string[]} args @param {string} largestMb @returns {Promise<Count>}
+ */
+async function inBrowser(name, args, largestMb) {
+  if (!existsSync('/usr/bin/chromium')) installDebian(['chromium'], 'Chromium');
+  needEncoders();
+  const { buildWhenChanged } = await import('./lib/build.mjs');
+  const { portFrom, startApplication } = await import('./lib/application.mjs');
+  await buildWhenChanged();
+  const server = await freshDatabase(name);
+  const port = await portFrom(4300);
+  const application = await startApplication({
+    url: server.url,
+    port,
+    folder: server.folder,
+    env: { GRENTO_MAX_FILE_MB: largestMb },
+    onEnd: (what, log) => say(`The ${what} process ended; see ${log}.`),
+  });
+  const report = join(testFolder, 'playwright.json');
+  rmSync(report, { force: true });
+  try {
+    await run(bin('playwright'), args, {
+      GRENTO_ADDRESS: `http://127.0.0.1:${port}`,
+      PLAYWRIGHT_JSON_OUTPUT_NAME: report,
+    });
+    if (!existsSync(report)) return { passed: 0, failed: 1 };
+    const { stats } = JSON.parse(readFileSync(report, 'utf8'));
+    return { passed: stats.expected + stats.flaky, failed: stats.unexpected };
+  } finally {
+    await application.stop();
+    server.stop();
+  }
+}
 
 const total = { passed: 0, failed: 0 };
 for (const part of wanted) {

@@ -4,7 +4,6 @@ import {
   beatsWithin,
   beatTime,
   feltBeatsPerBar,
-  moveOne,
   sameGrid,
   scaleTempo,
   steadyAt,

@@ -27,6 +27,8 @@ const DIVISIONS: readonly (readonly [number, number])[] = [
 /** A tempo at the edge of the reach counts this much less, so that equal ones are won by the nearer. */
 const EDGE = 0.15;
 const STRONGEST = 12;
+/** Columns are looked for among so many of the strongest hits: enough for any song, and quick. */
+const MOST_HITS = 500;
 
 /**
  * Finds the tempo near a steady grid's at which hits gather in upright columns: the sum of the hits' unit
@@ -39,13 +41,14 @@ export function measureLean(onsets: readonly Onset[], grid: Grid): Lean | null {
   const span = onsets[onsets.length - 1].time - onsets[0].time;
   if (span <= 0) return null;
   const beatsPerSecond = grid.tempoBpm / 60;
-  const weights = onsets.map(({ strength }) => Math.min(STRONGEST, strength));
+  const clear = strongest(onsets);
+  const weights = clear.map(({ strength }) => Math.min(STRONGEST, strength));
   const total = weights.reduce((a, b) => a + b, 0);
   const vector = (frequency: number): [number, number] => {
     let re = 0;
     let im = 0;
-    for (let i = 0; i < onsets.length; i++) {
-      const angle = 2 * Math.PI * frequency * (onsets[i].time - grid.one);
+    for (let i = 0; i < clear.length; i++) {
+      const angle = 2 * Math.PI * frequency * (clear[i].time - grid.one);
       re += weights[i] * Math.cos(angle);
       im += weights[i] * Math.sin(angle);
     }
@@ -71,7 +74,7 @@ export function measureLean(onsets: readonly Onset[], grid: Grid): Lean | null {
   // The beat of the fit that is nearest to the one.
   const uprightOne = upright.anchor + Math.round((grid.one - upright.anchor) / period) * period;
   const gathered =
-    onsets.reduce((sum, { time }, i) => {
+    clear.reduce((sum, { time }, i) => {
       const place = (4 * (time - uprightOne)) / period;
       return sum + (Math.abs(place - Math.round(place)) * period < 0.1 ? weights[i] : 0);
     }, 0) / total;
@@ -95,4 +98,10 @@ function nearestPhase(vector: (frequency: number) => [number, number], frequency
   });
   const { times, angle } = halves.size > beats.size ? halves : beats;
   return one + angle / (2 * Math.PI * times * frequency);
+}
+
+function strongest(onsets: readonly Onset[]): readonly Onset[] {
+  if (onsets.length <= MOST_HITS) return onsets;
+  const least = [...onsets].sort((a, b) => b.strength - a.strength)[MOST_HITS - 1].strength;
+  return onsets.filter(({ strength }) => strength >= least).slice(0, 2 * MOST_HITS);
 }

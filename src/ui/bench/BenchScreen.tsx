@@ -246,7 +246,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
           bench={bench}
           taps={taps}
           lean={lean}
-          view={view}
+          show={view.show}
           settling={settling}
           compared={compared}
           onCompare={compare}

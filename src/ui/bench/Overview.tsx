@@ -59,12 +59,8 @@ export function Overview({ audio, grid, loop, view }: Props) {
         Math.max(2, Math.min(width - 1, x(view.to)) - Math.max(0, x(view.from)) - 1),
         height - 1,
       );
-      if (grid) {
-        context.fillStyle = inks.one;
-        context.fillRect(x(grid.one) - 1, 0, 2.5, height);
-      }
     },
-    [audio, grid, loop, gain, inks, durationSeconds, view.from, view.to],
+    [audio, loop, gain, inks, durationSeconds, view.from, view.to],
   );
   usePlayhead((time) => {
     if (head.current && box.current)
@@ -87,6 +83,13 @@ export function Overview({ audio, grid, loop, view }: Props) {
       onPointerMove={point}
     >
       <Canvas draw={draw} />
+      {grid && (
+        <div
+          className="pointer-events-none absolute inset-y-0 w-[2.5px] -translate-x-px bg-one"
+          style={{ left: `${(100 * grid.one) / durationSeconds}%` }}
+          aria-hidden
+        />
+      )}
       <div ref={head} className="pointer-events-none absolute inset-y-0 left-0 w-px bg-ink" aria-hidden />
     </div>
   );

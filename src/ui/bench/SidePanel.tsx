@@ -1,6 +1,7 @@
 'use client';
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import clsx from 'clsx';
+import { memo, useDeferredValue } from 'react';
 import type { Lean } from '@/core/rhythm/lean';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 import type { Compared } from './CompareBar';
@@ -21,17 +22,27 @@ interface Props {
   bench: Bench;
   taps: Taps;
   lean: Lean | null;
-  view: View;
+  show: View['show'];
   settling: Settling;
   compared: Compared | null;
   onCompare: (other: Compared | null) => void;
 }
 
-/** The figures beside the picture: readings, grid, proof, tags, history; saving below them. */
-export function SidePanel({ bench, taps, lean, view, settling, compared, onCompare }: Props) {
+/** The figures beside the picture: what is settled, and below it readings, grid, proof, tags, history. */
+export function SidePanel({ bench, settling, ...rest }: Props) {
+  // While a grid is pulled the picture goes first; the cards follow as soon as there is time.
+  const calm = useDeferredValue(bench);
   return (
     <aside className="flex w-[23rem] shrink-0 flex-col border-l border-rule-strong">
       <SettledHead bench={bench} onMove={settling.settle} />
+      <Cards bench={calm} settling={settling} {...rest} />
+    </aside>
+  );
+}
+
+const Cards = memo(function Cards({ bench, taps, lean, show, settling, compared, onCompare }: Props) {
+  return (
+    <>
       <TabGroup className="flex min-h-0 flex-1 flex-col">
         <TabList className="flex shrink-0 border-b border-rule-strong bg-sheet">
           {['Readings', 'Grid', 'Proof', 'Tags', 'History'].map((name) => (
@@ -58,7 +69,7 @@ export function SidePanel({ bench, taps, lean, view, settling, compared, onCompa
             <GridCard bench={bench} settling={settling} />
           </TabPanel>
           <TabPanel className="p-3">
-            <ProofCard bench={bench} view={view} settling={settling} />
+            <ProofCard bench={bench} show={show} settling={settling} />
           </TabPanel>
           <TabPanel className="p-3">
             <TagsCard bench={bench} />
@@ -69,6 +80,6 @@ export function SidePanel({ bench, taps, lean, view, settling, compared, onCompa
         </TabPanels>
       </TabGroup>
       <SaveBar bench={bench} />
-    </aside>
+    </>
   );
-}
+});

@@ -1,7 +1,7 @@
 'use client';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Play, Repeat, Settings2, SkipBack, Square } from 'lucide-react';
-import { useRef } from 'react';
+import { memo, useRef } from 'react';
 import { beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { CLICK_SOUNDS, type ClickSound } from '@/core/signal/clickSound';
 import type { ClickPace } from '@/core/signal/clickTrack';
@@ -31,7 +31,7 @@ const PACES: { name: string; pace: ClickPace['pace']; subdivision: ClickPace['su
 ];
 
 /** Playing, what goes round, and the click: everything here changes while it sounds. */
-export function Transport({ grid, rounds }: Props) {
+export const Transport = memo(function Transport({ grid, rounds }: Props) {
   const { status, click, loaded, fault, speed, solo } = usePlayer();
   const playing = status === 'playing';
   const ready = status === 'ready' || playing;
@@ -146,7 +146,7 @@ export function Transport({ grid, rounds }: Props) {
       </div>
     </div>
   );
-}
+});
 
 function Slider({
   label,

@@ -66,14 +66,9 @@ export function useTaps(): Taps {
       first: taps.heard ? first : null,
     };
   }, [taps, unit]);
-  return {
-    tap,
-    clear,
-    count: taps.times.length,
-    estimate,
-    unit,
-    setUnit,
-    placesOne,
-    setPlacesOne,
-  };
+  const count = taps.times.length;
+  return useMemo(
+    () => ({ tap, clear, count, estimate, unit, setUnit, placesOne, setPlacesOne }),
+    [tap, clear, count, estimate, unit, placesOne],
+  );
 }

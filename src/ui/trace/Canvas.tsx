@@ -27,8 +27,10 @@ export function Canvas({ draw, canvasRef, className, ...rest }: Props) {
     const context = canvas?.getContext('2d');
     if (!canvas || !context || size.width === 0 || size.height === 0) return;
     const density = window.devicePixelRatio || 1;
-    canvas.width = Math.round(size.width * density);
-    canvas.height = Math.round(size.height * density);
+    // Setting a size, even the same one, makes a new picture in memory.
+    const [width, height] = [Math.round(size.width * density), Math.round(size.height * density)];
+    if (canvas.width !== width) canvas.width = width;
+    if (canvas.height !== height) canvas.height = height;
     context.setTransform(density, 0, 0, density, 0, 0);
     context.clearRect(0, 0, size.width, size.height);
     draw(context, size.width, size.height);

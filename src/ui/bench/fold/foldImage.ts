@@ -26,6 +26,10 @@ const INK = Float32Array.from(
   (_, byte) => Math.max(0, Math.min(1, (strengthOf(byte) - FLOOR) / (FULL - FLOOR))) ** 0.7,
 );
 
+/** Levels of ink per band in a mixture of bands: more are not told apart. */
+const LEVELS = 16;
+const LEVEL = Uint8Array.from(INK, (ink) => (ink === 0 ? 0 : 1 + Math.floor(ink * (LEVELS - 1.001))));
+
 /** Fills the picture of the visible rows: one pixel per column and line, opaque, on the paper's colour. */
 export function foldImage(
   image: ImageData,
@@ -42,66 +46,95 @@ export function foldImage(
     b,
     on: bands.includes(band),
   })).filter(({ on }) => on);
-  const trace = rgb(inks.trace);
+  const trace = packed(rgb(inks.trace));
   const ramps = used.map(({ ink }) => ramp(paper, ink));
+  const mixture = mixtures(
+    paper,
+    used.map(({ ink }) => ink),
+  );
+  const mixed = mixedSteps(strength, bands);
   const first = rowOfY(scale, RULER) ?? scale.rows.first;
-  const column = { low: new Float32Array(width), values: used.map(() => new Uint8Array(width)) };
+  const steps = new Int32Array(width + 1);
+  const values = used.map(() => new Uint8Array(width));
   for (let row = first; row <= scale.rows.last; row++) {
     const top = Math.round(yOfRow(scale, row) - RULER);
     const bottom = Math.round(yOfRow(scale, row + 1) - RULER) - (scale.rowHeight >= GAP_FROM ? 1 : 0);
     if (top >= image.height) break;
-    const times = columnTimes(grid, scale, row, width);
     if (drawing === 'waveform') {
-      waveRow(pixels, image, { top, bottom }, times, peaks, gain, packed(trace));
+      waveRow(pixels, image, { top, bottom }, columnTimes(grid, scale, row, width), peaks, gain, trace);
       continue;
     }
-    used.forEach(({ b }, k) => strongestIn(strength.bands[b], strength.rate, times, column.values[k]));
-    if (bottom - top >= LANES_FROM && used.length > 1) {
+    columnSteps(grid, scale, row, strength.rate, steps);
+    if (bottom - top < LANES_FROM && steps[width] - steps[0] <= width) {
+      mixRow(pixels, image, { top, bottom }, steps, mixed, mixture);
+      continue;
+    }
+    used.forEach(({ b }, k) => strongestIn(strength.bands[b], steps, values[k]));
+    if (bottom - top >= LANES_FROM) {
       used.forEach((_, k) => {
         const from = bottom - ((k + 1) * (bottom - top)) / used.length;
         const to = bottom - (k * (bottom - top)) / used.length;
-        barRow(pixels, image, from + 1, to, column.values[k], ramps[k]);
+        barRow(pixels, image, from + 1, to, values[k], ramps[k]);
       });
-    } else if (bottom - top >= LANES_FROM) barRow(pixels, image, top + 1, bottom, column.values[0], ramps[0]);
-    else
-      mixRow(
-        pixels,
-        image,
-        { top, bottom },
-        column.values,
-        used.map(({ ink }) => ink),
-        paper,
-      );
+    } else {
+      const joined = Uint16Array.from({ length: width }, (_, c) => mixOf(values, c));
+      mixRow(pixels, image, { top, bottom }, COUNTING.subarray(0, width + 1), joined, mixture);
+    }
   }
 }
 
-/** Times of the edges of all columns of a row: width + 1 of them. Within a beat time runs evenly. */
+/** Calls `stretch` for each run of columns within one beat, over which time runs evenly. */
+function eachBeat(
+  grid: Grid,
+  scale: FoldScale,
+  row: number,
+  width: number,
+  stretch: (from: number, to: number, time: number, perColumn: number) => void,
+) {
+  const begin = row * scale.rows.rowBeats;
+  const beatAt = (c: number) => begin + beatOfX(scale, (c * scale.width) / width);
+  const perColumn = beatAt(1) - beatAt(0);
+  for (let c = 0; c <= width;) {
+    const beat = beatAt(c);
+    const whole = Math.floor(beat + 1e-9);
+    const to = Math.min(width + 1, Math.max(c + 1, c + Math.ceil((whole + 1 - beat) / perColumn - 1e-9)));
+    const time = beatTime(grid, whole);
+    const seconds = beatTime(grid, whole + 1) - time;
+    stretch(c, to, time + (beat - whole) * seconds, perColumn * seconds);
+    c = to;
+  }
+}
+
+/** Times of the edges of all columns of a row: width + 1 of them. */
 function columnTimes(grid: Grid, scale: FoldScale, row: number, width: number): Float64Array {
   const times = new Float64Array(width + 1);
-  const begin = row * scale.rows.rowBeats;
-  let whole = NaN;
-  let at = 0;
-  let next = 0;
-  for (let c = 0; c <= width; c++) {
-    const beat = begin + beatOfX(scale, (c * scale.width) / width);
-    const floor = Math.floor(beat);
-    if (floor !== whole) {
-      whole = floor;
-      at = beatTime(grid, floor);
-      next = beatTime(grid, floor + 1);
-    }
-    times[c] = at + (beat - floor) * (next - at);
-  }
+  eachBeat(grid, scale, row, width, (from, to, time, perColumn) => {
+    for (let c = from; c < to; c++) times[c] = time + (c - from) * perColumn;
+  });
   return times;
 }
 
-/** For each column the largest byte among the steps that it touches. */
-function strongestIn(band: Uint8Array, rate: number, times: Float64Array, out: Uint8Array) {
+/** Steps of the strength at the edges of all columns of a row. */
+function columnSteps(grid: Grid, scale: FoldScale, row: number, rate: number, out: Int32Array) {
+  eachBeat(grid, scale, row, out.length - 1, (from, to, time, perColumn) => {
+    const step = time * rate;
+    const slope = perColumn * rate;
+    for (let c = from; c < to; c++) out[c] = Math.floor(step + (c - from) * slope);
+  });
+}
+
+/** For each column the largest byte among the steps that it touches; nothing outside the file. */
+function strongestIn(band: Uint8Array, steps: Int32Array, out: Uint8Array) {
+  const { length } = band;
   for (let c = 0; c < out.length; c++) {
-    const first = Math.max(0, Math.floor(times[c] * rate));
-    const last = Math.min(band.length, Math.max(first + 1, Math.floor(times[c + 1] * rate)));
-    let most = 0;
-    for (let i = first; i < last; i++) if (band[i] > most) most = band[i];
+    const first = steps[c];
+    const last = steps[c + 1];
+    if (first < 0 || first >= length) {
+      out[c] = 0;
+      continue;
+    }
+    let most = band[first];
+    for (let i = first + 1; i < last && i < length; i++) if (band[i] > most) most = band[i];
     out[c] = most;
   }
 }
@@ -125,31 +158,59 @@ function barRow(
   }
 }
 
-/** All bands in one line of ink: what is stronger covers more. */
+/** All bands in one line of ink: for column c the mixture `mixed[steps[c]]`. */
 function mixRow(
   pixels: Uint32Array,
   { width, height }: ImageData,
   { top, bottom }: { top: number; bottom: number },
-  values: readonly Uint8Array[],
-  inks: readonly Rgb[],
-  paper: Rgb,
+  steps: Int32Array,
+  mixed: Uint16Array,
+  mixture: Uint32Array,
 ) {
   const from = Math.max(0, top);
   const to = Math.min(height, Math.max(bottom, top + 1));
   for (let c = 0; c < width; c++) {
-    let [r, g, b] = paper;
-    // High first: the low hits, which carry the bar, are printed over it.
-    for (let k = values.length - 1; k >= 0; k--) {
-      const a = INK[values[k][c]];
-      if (a === 0) continue;
-      const ink = inks[k];
-      r += (ink[0] - r) * a;
-      g += (ink[1] - g) * a;
-      b += (ink[2] - b) * a;
-    }
-    const value = packed([r, g, b]);
-    for (let y = from; y < to; y++) pixels[y * width + c] = value;
+    // Outside the file there is nothing, and most of a fold is paper.
+    const at = mixed[steps[c]];
+    if (!at) continue;
+    const colour = mixture[at];
+    for (let y = from; y < to; y++) pixels[y * width + c] = colour;
   }
+}
+
+const COUNTING = Int32Array.from({ length: 8192 }, (_, i) => i);
+const known = new WeakMap<BandStrength, { bands: string; mixed: Uint16Array }>();
+
+/** For each step of a strength its place among the mixtures of the chosen bands; made once per choice. */
+function mixedSteps(strength: BandStrength, bands: readonly Band[]): Uint16Array {
+  const chosen = bands.join();
+  const before = known.get(strength);
+  if (before?.bands === chosen) return before.mixed;
+  const used = strength.bands.filter((_, b) => bands.includes(BANDS[b]));
+  const mixed = new Uint16Array(strength.bands[0].length);
+  for (let i = 0; i < mixed.length; i++) mixed[i] = mixOf(used, i);
+  known.set(strength, { bands: chosen, mixed });
+  return mixed;
+}
+
+function mixOf(values: readonly Uint8Array[], i: number): number {
+  let at = 0;
+  for (let k = values.length - 1; k >= 0; k--) at = at * LEVELS + LEVEL[values[k][i]];
+  return at;
+}
+
+/** Colours of all mixtures of the inks in LEVELS steps each, the first ink's step fastest. */
+function mixtures(paper: Rgb, inks: readonly Rgb[]): Uint32Array {
+  return Uint32Array.from({ length: LEVELS ** inks.length }, (_, at) => {
+    const colour: [number, number, number] = [...paper];
+    // The last ink first: the low hits, which carry the bar, are printed over the others.
+    for (let k = inks.length - 1; k >= 0; k--) {
+      const level = Math.floor(at / LEVELS ** k) % LEVELS;
+      const share = level / (LEVELS - 1);
+      for (let i = 0; i < 3; i++) colour[i] += (inks[k][i] - colour[i]) * share;
+    }
+    return packed(colour);
+  });
 }
 
 function waveRow(

@@ -17,12 +17,12 @@ import { useWalk, type Verdict, type Walk } from './useWalk';
 
 interface Props {
   bench: Bench;
-  view: View;
+  show: View['show'];
   settling: Settling;
 }
 
 /** The check against the click: places to listen to with their figures, a verdict, a signature. */
-export function ProofCard({ bench, view, settling }: Props) {
+export function ProofCard({ bench, show, settling }: Props) {
   const { entry, grid, pinned } = bench;
   const onsets = entry.measurement?.onsets;
   const duration = entry.measurement?.durationSeconds ?? 0;
@@ -30,7 +30,7 @@ export function ProofCard({ bench, view, settling }: Props) {
     () => (pinned && onsets ? proofPlaces(onsets, pinned.grid, duration) : []),
     [pinned, onsets, duration],
   );
-  const walk = useWalk(bench, places, settling, view);
+  const walk = useWalk(bench, places, settling, show);
   const [signer, setSigner] = useState(storedSigner);
   const [verdict, setVerdict] = useState<Verdict | null>(null);
 

@@ -33,7 +33,7 @@ export function useWalk(
   { entry, pinned }: Bench,
   places: readonly ProofPlace[],
   settling: Settling,
-  view: View,
+  show: View['show'],
 ): Walk {
   const { sequence } = entry;
   const [label, setLabel] = useState<string | null>(null);
@@ -57,12 +57,12 @@ export function useWalk(
       player.setClick({ on: true });
       player.setRoute([{ start: place.from, end: place.to, fades: true }]);
       const margin = (place.to - place.from) * 0.1;
-      view.show(place.from - margin, place.to + margin);
+      show(place.from - margin, place.to + margin);
       void player.play(place.from, false);
       setLabel(place.label);
       nudge.current = { ms: FIRST_NUDGE_MS, way: 0 };
     },
-    [view],
+    [show],
   );
   const remember = useCallback(
     (place: ProofPlace) => {
