@@ -157,7 +157,7 @@ test('a moving grid follows, shows its bars, and goes back to an average', async
   await page.getByRole('tab', { name: 'Grid' }).click();
   await page.getByRole('radio', { name: 'moving' }).click();
   await expect(page.getByRole('radio', { name: 'moving' })).toHaveAttribute('aria-checked', 'true');
-  await expect(page.getByTestId('lean')).toContainText('moving grid');
+  await expect(page.getByTestId('lean')).toContainText('follows the player');
   await expect(page.getByLabel('Tempo of bar 16')).toBeVisible();
   expect(Math.abs(Number(await page.getByLabel('Tempo of bar 5').inputValue()) - BPM)).toBeLessThan(1.5);
   // One bar is played slower, by number; what follows keeps its tempi.

@@ -15,7 +15,7 @@ import { CompareBar, type Compared } from './CompareBar';
 import { DriftStrip } from './DriftStrip';
 import { FoldTools } from './fold/FoldTools';
 import { FoldView, type FoldSettings } from './fold/FoldView';
-import { setUpright, stretchMeasured } from './gridMoves';
+import { gridFollowing, gridSteady, setUpright, SMOOTH_BEATS, stretchMeasured } from './gridMoves';
 import { KeyView } from './key/KeyView';
 import { leanWords } from './leanWords';
 import { LineView } from './line/LineView';
@@ -27,6 +27,7 @@ import type { Snap } from './snapping';
 import { Transport } from './Transport';
 import { useBench, type Bench } from './useBench';
 import { useBenchKeys } from './useBenchKeys';
+import { useMidi } from './useMidi';
 import { useRound } from './useRound';
 import { useSettling } from './useSettling';
 import { useTaps } from './useTaps';
@@ -60,6 +61,10 @@ function LoadedBench({ bench }: { bench: Bench }) {
   const onsets = entry.measurement?.onsets ?? NO_ONSETS;
   const view = useView(duration);
   const taps = useTaps();
+  const midi = useMidi();
+  // A pad taps, wherever no keyboard is wanted.
+  const { tap } = taps;
+  useEffect(() => midi.listen(({ on, at }) => on && tap(at)), [midi, tap]);
   const settling = useSettling(bench);
   const rounds = useRound(grid, entry.settled.loop, duration, audio !== null);
   const [wanted, setMainView] = useState<MainView>('fold');
@@ -169,6 +174,13 @@ function LoadedBench({ bench }: { bench: Bench }) {
                     onSettings={setFold}
                     words={words}
                     onUpright={upright}
+                    moving={Boolean(grid.movingBeats)}
+                    onMoving={(moving) => {
+                      if (!shown) return;
+                      settling.settle(
+                        moving ? gridFollowing(shown, onsets, duration, SMOOTH_BEATS) : gridSteady(shown),
+                      );
+                    }}
                   />
                 )}
                 {mainView === 'line' && (
@@ -222,7 +234,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
                 />
               )}
               {mainView === 'seam' && <SeamView bench={bench} rounds={rounds} />}
-              {mainView === 'key' && <KeyView bench={bench} traces={traces} />}
+              {mainView === 'key' && <KeyView bench={bench} traces={traces} midi={midi} />}
               {stretch && (
                 <StretchBar
                   bench={bench}

@@ -2,6 +2,8 @@ import type { Measurement } from '@/core/measurement/schema';
 import type { SettleChange } from '@/core/library/entry';
 import { beatPosition, beatTime, feltBeatsPerBar, steadyAt, type Grid } from '@/core/rhythm/grid';
 import { countFrom, moveTheOne, pullPin, scalePinned, type Pin, type Pinned } from '@/core/rhythm/pins';
+import { followHits } from '@/core/rhythm/movingGrid';
+import type { Onset } from '@/core/rhythm/onsets';
 import { bpmText, timeText } from '../pieces/figures';
 
 type NewReading = NonNullable<SettleChange['reading']>;
@@ -187,4 +189,23 @@ export function stretchMeasured(
       detail: words,
     },
   };
+}
+
+/** Beats to both sides over which a moving grid is smoothed when nothing else is said. */
+export const SMOOTH_BEATS = 8;
+
+/** The grid lets its beats follow the hits. */
+export function gridFollowing(
+  { grid, pins }: Pinned,
+  onsets: readonly Onset[],
+  durationSeconds: number,
+  smoothBeats: number,
+): GridMove {
+  const next = followHits(onsets, grid, durationSeconds, smoothBeats);
+  return { grid: next, pins, words: `grid follows the hits, ${bpmText(next.tempoBpm)} BPM on average` };
+}
+
+/** One tempo instead of a moving one: its average. */
+export function gridSteady({ grid, pins }: Pinned): GridMove {
+  return { grid: steadyAt(grid, grid.tempoBpm), pins, words: `one tempo: ${bpmText(grid.tempoBpm)} BPM` };
 }

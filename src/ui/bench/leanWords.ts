@@ -14,7 +14,7 @@ const OFFSET_MS = 6;
 
 /** The lean of a fold in words: "leans 0.42 BPM late, the one stands 12 ms early". */
 export function leanWords(grid: Grid, lean: Lean | null, durationSeconds: number): LeanWords {
-  if (grid.movingBeats) return { text: 'moving grid: the rows follow the player', upright: true };
+  if (grid.movingBeats) return { text: 'follows the player', upright: true };
   if (!lean) return { text: 'too few hits to see a lean', upright: false };
   const off = grid.tempoBpm - lean.uprightBpm;
   const creepMs = 1000 * durationSeconds * Math.abs(off / grid.tempoBpm);

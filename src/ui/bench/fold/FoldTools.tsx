@@ -13,6 +13,8 @@ interface Props {
   onSettings: (settings: FoldSettings) => void;
   words: LeanWords;
   onUpright: (() => void) | null;
+  moving: boolean;
+  onMoving: (moving: boolean) => void;
 }
 
 const INKS: Record<Band, string> = {
@@ -22,7 +24,7 @@ const INKS: Record<Band, string> = {
 };
 
 /** How the fold is laid and drawn, how it leans, and setting it upright. */
-export function FoldTools({ settings, barBeats, onSettings, words, onUpright }: Props) {
+export function FoldTools({ settings, barBeats, onSettings, words, onUpright, moving, onMoving }: Props) {
   const { rowBeats, drawing, bands } = settings;
   return (
     <>
@@ -75,6 +77,15 @@ export function FoldTools({ settings, barBeats, onSettings, words, onUpright }: 
           ))}
         </div>
       )}
+      <select
+        aria-label="Steady or moving"
+        className={clsx(fieldClass, 'h-6 w-[5.4rem] px-0.5')}
+        value={moving ? 'moving' : 'steady'}
+        onChange={(event) => onMoving(event.target.value === 'moving')}
+      >
+        <option>steady</option>
+        <option>moving</option>
+      </select>
       <span
         role="status"
         data-testid="lean"

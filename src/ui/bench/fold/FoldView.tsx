@@ -80,7 +80,13 @@ export function FoldView(props: Props) {
   const words = leanWords(grid, lean, durationSeconds);
   const isUpright = words.upright;
   const upright = useMemo(
-    () => (lean && !isUpright ? { ...steadyAt(grid, lean.uprightBpm), one: lean.uprightOne } : null),
+    () =>
+      // Over a moving grid the line of one tempo: how it bends is how the player did.
+      grid.movingBeats
+        ? steadyAt(grid, grid.tempoBpm)
+        : lean && !isUpright
+          ? { ...steadyAt(grid, lean.uprightBpm), one: lean.uprightOne }
+          : null,
     [lean, isUpright, grid],
   );
 

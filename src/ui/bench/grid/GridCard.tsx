@@ -4,7 +4,7 @@ import clsx from 'clsx';
 import { X } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
 import { beatTime, feltBeatsPerBar, steadyAt } from '@/core/rhythm/grid';
-import { averageOfBars, barTempi, followHits, type BarTempo } from '@/core/rhythm/movingGrid';
+import { averageOfBars, barTempi, type BarTempo } from '@/core/rhythm/movingGrid';
 import { fitPins, pullPin, type Pinned } from '@/core/rhythm/pins';
 import { player } from '../../audio/player';
 import { Button } from '../../pieces/Button';
@@ -13,7 +13,7 @@ import { IconButton } from '../../pieces/IconButton';
 import { bpmText, signedText, timeText } from '../../pieces/figures';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
-import type { GridMove } from '../gridMoves';
+import { gridFollowing, gridSteady, SMOOTH_BEATS, type GridMove } from '../gridMoves';
 import type { Bench } from '../useBench';
 import type { Settling } from '../useSettling';
 import { RangePart } from './RangePart';
@@ -54,26 +54,23 @@ export function GridCard({ bench, settling }: Props) {
 
 type Part = { shown: Pinned; onMove: (move: GridMove) => void };
 
-function SteadyOrMoving({ bench, shown: { grid, pins }, onMove }: Part & { bench: Bench }) {
+function SteadyOrMoving({ bench, shown, onMove }: Part & { bench: Bench }) {
+  const { grid } = shown;
   const { measurement, summary } = bench.entry;
-  const [smooth, setSmooth] = useState(8);
+  const [smooth, setSmooth] = useState(SMOOTH_BEATS);
   const duration = summary.durationSeconds ?? 0;
   const onsets = measurement?.onsets ?? [];
-  const follow = (beats: number) => {
-    const next = followHits(onsets, grid, duration, beats);
-    onMove({ grid: next, pins, words: `grid follows the hits, ${bpmText(next.tempoBpm)} BPM on average` });
-  };
-  const steady = () =>
-    onMove({
-      grid: steadyAt(grid, grid.tempoBpm),
-      pins,
-      words: `one tempo: ${bpmText(grid.tempoBpm)} BPM`,
-    });
+  const follow = (beats: number) => onMove(gridFollowing(shown, onsets, duration, beats));
   return (
     <section className="space-y-1.5">
       <div className="flex items-center gap-2" role="radiogroup" aria-label="Steady or moving">
         <span className="w-12 text-ink-soft">Grid</span>
-        <Button role="radio" aria-checked={!grid.movingBeats} pressed={!grid.movingBeats} onClick={steady}>
+        <Button
+          role="radio"
+          aria-checked={!grid.movingBeats}
+          pressed={!grid.movingBeats}
+          onClick={() => onMove(gridSteady(shown))}
+        >
           steady
         </Button>
         <Button

@@ -1,12 +1,10 @@
 'use client';
 import clsx from 'clsx';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { ALL_KEYS, keyLabel, pitchClassOf, type Key } from '@/core/harmony/keyNames';
 import { chromaTotal, keyReasons, reasonWords } from '@/core/harmony/keyReasons';
 import { keyNeighbours, scaleTriads } from '@/core/harmony/scale';
 import type { Traces } from '@/core/traces/traces';
-import { realKeyboards, simulatedKeyboard, type MidiDevice } from '../../audio/midi';
 import { usePlayhead } from '../../audio/usePlayer';
 import { Button } from '../../pieces/Button';
 import { fieldClass } from '../../pieces/Field';
@@ -16,6 +14,7 @@ import { keepKeysFree } from '../../pieces/pressedByMouse';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
 import type { Bench } from '../useBench';
+import type { Midi } from '../useMidi';
 import { drawChroma } from './drawChroma';
 import { Keyboard } from './Keyboard';
 import { useHeldNotes } from './useHeldNotes';
@@ -24,13 +23,14 @@ import { tonicMidi, useScaleKeys } from './useScaleKeys';
 interface Props {
   bench: Bench;
   traces: Traces;
+  midi: Midi;
 }
 
 const same = (a: Key | null, b: Key | null) =>
   a !== null && b !== null && a.tonic === b.tonic && a.mode === b.mode;
 
 /** The sample's notes against the scale of a key, and a keyboard to try keys by ear at its tuning. */
-export function KeyView({ bench, traces }: Props) {
+export function KeyView({ bench, traces, midi }: Props) {
   const { entry, settle } = bench;
   const { settled, measurement } = entry;
   const settledKey = settled.key && !('none' in settled.key) ? settled.key : null;
@@ -40,13 +40,7 @@ export function KeyView({ bench, traces }: Props) {
   const notes = useHeldNotes(tuning);
   const { press, release, releaseAll } = notes;
   useScaleKeys(tried);
-  const [devices, setDevices] = useState<readonly MidiDevice[]>([simulatedKeyboard]);
-  useEffect(() => {
-    const stops = devices.map((device) =>
-      device.listen(({ note, on }) => (on ? press(note) : release(note))),
-    );
-    return () => stops.forEach((stop) => stop());
-  }, [devices, press, release]);
+  useEffect(() => midi.listen(({ note, on }) => (on ? press(note) : release(note))), [midi, press, release]);
 
   const [all, bass] = useMemo(
     () => [chromaTotal(traces.chords.rows), chromaTotal(traces.bass.rows)],
@@ -74,16 +68,6 @@ export function KeyView({ bench, traces }: Props) {
       sureness: 0.95,
       detail: 'tried by ear',
     });
-  const connect = async () => {
-    try {
-      const found = await realKeyboards();
-      if (found.length === 0) toast('No MIDI keyboard is connected.');
-      else toast.success(`Heard now: ${found.map(({ name }) => name).join(', ')}`);
-      setDevices([simulatedKeyboard, ...found]);
-    } catch (error) {
-      toast.error((error as Error).message);
-    }
-  };
 
   return (
     <div className="flex min-h-0 flex-1 flex-col" data-testid="key-view">
@@ -167,7 +151,7 @@ export function KeyView({ bench, traces }: Props) {
           <span className="figures ml-auto text-tiny text-ink-soft">
             tuned {signedText(tuning, 0, 'cents')}
           </span>
-          <Button className="px-1.5" onClick={() => void connect()} title="Keyboards connected by MIDI">
+          <Button className="px-1.5" onClick={midi.connect} title="Keyboards connected by MIDI">
             MIDI …
           </Button>
           <Button

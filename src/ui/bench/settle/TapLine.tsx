@@ -1,10 +1,18 @@
 'use client';
 import { tempoRelation } from '@/core/readings/tempoRelation';
+import { simulatedKeyboard } from '../../audio/midi';
 import { Button } from '../../pieces/Button';
 import { fieldClass } from '../../pieces/Field';
 import { KeyHint } from '../../pieces/KeyHint';
 import { percentText } from '../../pieces/figures';
 import { TAP_UNITS, type Taps } from '../useTaps';
+
+/** The button is a pad of the simulated keyboard: it taps by the same messages as a real pad. */
+const PAD_NOTE = 36;
+const pad = (at: number) => {
+  simulatedKeyboard.press(PAD_NOTE, at);
+  simulatedKeyboard.release(PAD_NOTE, at);
+};
 
 interface Props {
   taps: Taps;
@@ -20,9 +28,9 @@ export function TapLine({ taps, bpm, onTake }: Props) {
     <div className="space-y-1">
       <div className="flex min-h-7 items-center gap-2 text-small">
         <Button
-          onPointerDown={(event) => taps.tap(event.timeStamp)}
+          onPointerDown={(event) => pad(event.timeStamp)}
           onKeyDown={(event) =>
-            (event.code === 'Space' || event.code === 'Enter') && !event.repeat && taps.tap(event.timeStamp)
+            (event.code === 'Space' || event.code === 'Enter') && !event.repeat && pad(event.timeStamp)
           }
           title="Tap along with the beat (T)"
         >
