@@ -1,6 +1,13 @@
 import type { Measurement } from '@/core/measurement/schema';
 import type { SettleChange } from '@/core/library/entry';
-import { beatPosition, beatTime, feltBeatsPerBar, steadyAt, type Grid } from '@/core/rhythm/grid';
+import {
+  averageTempo,
+  beatPosition,
+  beatTime,
+  feltBeatsPerBar,
+  steadyAt,
+  type Grid,
+} from '@/core/rhythm/grid';
 import { countFrom, moveTheOne, pullPin, scalePinned, type Pin, type Pinned } from '@/core/rhythm/pins';
 import { followHits } from '@/core/rhythm/movingGrid';
 import type { Onset } from '@/core/rhythm/onsets';
@@ -207,5 +214,6 @@ export function gridFollowing(
 
 /** One tempo instead of a moving one: its average. */
 export function gridSteady({ grid, pins }: Pinned): GridMove {
-  return { grid: steadyAt(grid, grid.tempoBpm), pins, words: `one tempo: ${bpmText(grid.tempoBpm)} BPM` };
+  const bpm = grid.movingBeats ? averageTempo(grid.movingBeats) : grid.tempoBpm;
+  return { grid: steadyAt(grid, bpm), pins, words: `one tempo: ${bpmText(bpm)} BPM` };
 }

@@ -2,7 +2,14 @@
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { deviations } from '@/core/rhythm/drift';
 import { dragFold, foldRows } from '@/core/rhythm/fold';
-import { beatPosition, beatTime, feltBeatsPerBar, steadyAt, type Grid } from '@/core/rhythm/grid';
+import {
+  averageTempo,
+  beatPosition,
+  beatTime,
+  feltBeatsPerBar,
+  steadyAt,
+  type Grid,
+} from '@/core/rhythm/grid';
 import type { Lean } from '@/core/rhythm/lean';
 import type { Pinned } from '@/core/rhythm/pins';
 import type { Band } from '@/core/traces/bandStrength';
@@ -83,7 +90,7 @@ export function FoldView(props: Props) {
     () =>
       // Over a moving grid the line of one tempo: how it bends is how the player did.
       grid.movingBeats
-        ? steadyAt(grid, grid.tempoBpm)
+        ? steadyAt(grid, averageTempo(grid.movingBeats))
         : lean && !isUpright
           ? { ...steadyAt(grid, lean.uprightBpm), one: lean.uprightOne }
           : null,
