@@ -1,3 +1,4 @@
+import { scoreNames, type NamedItem } from './accuracy/names';
 import { execFileSync, spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { availableParallelism, tmpdir } from 'node:os';
@@ -159,6 +160,14 @@ say('## Songs by source');
 say(songTable(songScores.summary, table));
 say('## Loops, one-shots, excerpts, stems and voices by variant');
 say(loopTable(loopScores, table));
+
+const named = scoreNames(readLines<NamedItem>(loopTruthFile).filter(({ nameTruth }) => nameTruth));
+const inPercent = (count: number) => ((100 * count) / named.items).toFixed(1);
+say(`## Readings of names
+
+Of ${named.items} names as people give them, ${inPercent(named.tempoRight)} % of the tempo tokens and ${inPercent(named.keyRight)} % of the key tokens are read as somebody reads them who knows the file (97 % wanted), names that say nothing included. Years, takes and counts taken for a tempo with a sureness of a half or more: ${named.misleadingTaken.length}.
+
+${named.wrong.map(({ name, what }) => `- ${name}: ${what}`).join('\n')}`);
 
 say(`## How far a sureness can be believed
 

@@ -23,7 +23,7 @@ export function detectorReadings(measured: Measurement): Reading[] {
       property: 'one',
       value: measured.theOne,
       source,
-      sureness: meter.sureness,
+      sureness: measured.theOneSureness ?? meter.sureness,
       detail: 'first downbeat with sound',
     });
   }

@@ -1,10 +1,16 @@
 import { estimateKey, type KeyEstimate } from '../harmony/key';
 import { tonicName, type Key } from '../harmony/keyNames';
 import { rootNote } from '../harmony/rootNote';
-import { rhythmHypotheses, type RhythmHypothesis, type RhythmOptions } from '../rhythm/hypotheses';
+import {
+  rhythmHypotheses,
+  type BarChoice,
+  type RhythmHypothesis,
+  type RhythmOptions,
+} from '../rhythm/hypotheses';
 import { gridBeats } from '../rhythm/lattice';
 import type { Onset } from '../rhythm/onsets';
 import { measureSwing } from '../rhythm/swing';
+import { logSumExp } from '../weights/logSumExp';
 import { silenceNonFinite } from '../signal/pcm';
 import { activeStretch, type Stretch } from './activeStretch';
 import { measureCharacter } from './character';
@@ -105,6 +111,7 @@ function nothing(durationSeconds: number, ...remarks: string[]): Measurement {
     durationSeconds,
     tempo: null,
     theOne: null,
+    theOneSureness: null,
     beats: [],
     downbeats: [],
     meter: null,
@@ -178,8 +185,15 @@ function addRhythm(
   result.meter = {
     beatsPerBar: compound ? 6 : size,
     beatUnit: compound || size === 7 ? 8 : 4,
-    sureness: round(best.barSureness, 4),
+    sureness: round(
+      believed(hypotheses, (_, { beatsPerBar }) => beatsPerBar === size),
+      4,
+    ),
   };
+  result.theOneSureness = round(
+    believed(hypotheses, (lattice, bar) => hasDownbeatAt(lattice.beats, bar, theOne)),
+    4,
+  );
   result.bars = span ? span.bars : Math.max(1, Math.round((active.end - theOne) / barSeconds));
   result.barTempiBpm = result.downbeats
     .slice(1)
@@ -223,6 +237,28 @@ function believedTempi(hypotheses: readonly RhythmHypothesis[]) {
     else tempi.push({ best: hypothesis, sureness: hypothesis.sureness });
   }
   return tempi.sort((a, b) => b.sureness - a.sureness);
+}
+
+/** Belief in all explanations, beats and bars together, of which something holds. */
+function believed(
+  hypotheses: readonly RhythmHypothesis[],
+  holds: (lattice: RhythmHypothesis, bar: BarChoice) => boolean,
+): number {
+  let sum = 0;
+  for (const hypothesis of hypotheses) {
+    const whole = logSumExp(hypothesis.bars.map(({ score }) => score));
+    for (const bar of hypothesis.bars)
+      if (holds(hypothesis, bar)) sum += hypothesis.sureness * Math.exp(bar.score - whole);
+  }
+  return Math.min(1, sum);
+}
+
+/** Downbeats this near to a place are at the place, seconds. */
+const SAME_PLACE = 0.04;
+
+function hasDownbeatAt(beats: ArrayLike<number>, { beatsPerBar, phase }: BarChoice, time: number): boolean {
+  const k = nearest(beats, time);
+  return Math.abs(beats[k] - time) < SAME_PLACE && mod(k - phase, beatsPerBar) === 0;
 }
 
 function round(value: number, digits: number): number {

@@ -31,6 +31,8 @@ export const measurement = z.object({
     .nullable(),
   /** The first downbeat; what is before it is pickup. */
   theOne: seconds.nullable(),
+  /** Belief that a downbeat stands there, over all explanations of the rhythm. */
+  theOneSureness: sureness.nullable().default(null),
   beats: z.array(seconds),
   downbeats: z.array(seconds),
   meter: z

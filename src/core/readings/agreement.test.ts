@@ -41,6 +41,7 @@ const measured: Measurement = {
   durationSeconds: 10,
   tempo: { bpm: 75, sureness: 0.9, alternatives: [], steady: true, bpmError: 0.001 },
   theOne: 0,
+  theOneSureness: 0.9,
   beats: [],
   downbeats: [],
   meter: { beatsPerBar: 4, beatUnit: 4, sureness: 0.9 },

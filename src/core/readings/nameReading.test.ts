@@ -21,6 +21,13 @@ test.each([
   ['Moth h moll 72.mp3', 72, 'B minor'],
   ['hobbyHorse_C#m_110.wav', 110, 'C♯ minor'],
   ['jig Ab maj.wav', null, 'A♭ major'],
+  ['82BPM Soft Jig CMinor.ogg', 82, 'C minor'],
+  ['Bellows C#Maj 071.wav', 71, 'D♭ major'],
+  ['Parade Full Mix 122.flac', 122, null],
+  ['114_Rusty_Parade_v2.mp3', 114, null],
+  ['31-broken-Drum-C.flac', null, 'C major'],
+  ['Strum 114 in Gmin A.flac', 114, 'G minor'],
+  ['356_Rusty_Jig.mp3', 356, null],
 ])('%s', (name, bpm, key) => {
   expect(read(name)).toMatchObject({ bpm, key });
 });
@@ -34,9 +41,18 @@ test.each([
   'scene 120.wav',
   '0099 door.wav',
   'A clack.wav',
+  '44 lazy bellows.flac',
+  'creak mix 2.wav',
+  'door side B.wav',
+  '066 rope.wav',
   'be as one.wav',
 ])('“%s” holds no tempo and no key', (name) => {
   expect(read(name)).toMatchObject({ bpm: null, key: null });
+});
+
+test('a lone letter is no more than a guess', () => {
+  const [reading] = readName('Parade Drum D.wav');
+  expect(reading).toMatchObject({ property: 'key', sureness: 0.3 });
 });
 
 test('a number beside “bpm” is surer than a bare one, and wins', () => {

@@ -3,10 +3,14 @@ import type { Reading } from './reading';
 
 /** Words after which (or before which) a number is not a tempo. */
 const COUNTING_WORDS = new Set(
-  'take tk no nr num number vol volume pt part track trk v ver version op opus cat file disc cd bar bars mix scene act'.split(
+  'take tk no nr num number vol volume pt part track trk v ver version op opus cat file disc cd scene act'.split(
     ' ',
   ),
 );
+/** Words after which a small number counts, but a large one may be a tempo: "Mix 2", "Full Mix 122". */
+const WEAK_COUNTING_WORDS = new Set(['mix', 'bar', 'bars']);
+/** Words after which a lone letter names a side or a section. */
+const LETTERED_WORDS = new Set('side mic section verse chorus bank cam version'.split(' '));
 const UNIT_WORDS = new Set('khz hz k bit bits kbps kb mb sec s ms bars bar st semitones cents db'.split(' '));
 const NATURALS: Record<string, number> = { c: 0, d: 2, e: 4, f: 5, g: 7, a: 9, b: 11, h: 11 };
 const MINOR_WORDS = new Set(['m', 'min', 'minor', 'mi', 'moll']);
@@ -55,22 +59,34 @@ function tokenize(stem: string): Token[] {
   return (parts ?? []).map((text) => ({ text, lower: text.toLowerCase() }));
 }
 
+/** Tempi that somebody may have written; doubled ones are. */
+const SLOWEST = 30;
+const FASTEST = 400;
+/** Bare numbers below this are seldom tempi. */
+const LIKELY_FROM = 60;
+
 function tempoIn(tokens: Token[]): { bpm: number; sureness: number; text: string } | null {
   let best: { bpm: number; sureness: number; text: string } | null = null;
   tokens.forEach(({ text }, i) => {
     if (!/^\d/.test(text)) return;
     const bpm = Number(text.replace(',', '.'));
-    if (!(bpm >= 30 && bpm <= 300)) return;
+    if (!(bpm >= SLOWEST && bpm <= FASTEST)) return;
     const before = tokens[i - 1]?.lower ?? '';
     const after = tokens[i + 1]?.lower ?? '';
     let sureness: number;
     if (after === 'bpm' || before === 'bpm') sureness = 0.9;
-    else if (COUNTING_WORDS.has(before) || UNIT_WORDS.has(after) || /^0/.test(text)) return;
     else {
+      if (COUNTING_WORDS.has(before) || UNIT_WORDS.has(after)) return;
+      if (WEAK_COUNTING_WORDS.has(before) && bpm < LIKELY_FROM) return;
+      // Padded to three digits it may still be one ("066"); to two or four it counts.
+      if (/^0/.test(text) && !(text.length === 3 && i > 0)) return;
+      // Two digits in front of everything number the file.
+      if (i === 0 && bpm < LIKELY_FROM && /^\d\d$/.test(text)) return;
       sureness = 0.5;
       // A number in front of everything is as often a count, and two bare numbers cast doubt on each other.
       if (i === 0) sureness -= 0.15;
-      if (bpm < 60 || bpm > 190) sureness -= 0.15;
+      if (bpm < LIKELY_FROM || bpm > 190) sureness -= 0.15;
+      if (bpm > 250) sureness -= 0.1;
       if (/[.,]/.test(text)) sureness += 0.15;
     }
     if (!best || sureness > best.sureness)
@@ -83,9 +99,10 @@ function keyIn(tokens: Token[]): { key: Key; sureness: number; text: string } | 
   let best: { key: Key; sureness: number; text: string } | null = null;
   tokens.forEach(({ text }, i) => {
     const next = tokens[i + 1]?.lower ?? '';
-    const match = /^([A-Ha-h])(#|♯|b|♭|is|es|s|sharp|flat)?(m|min|minor|mi|moll|maj|major|dur|M)?$/.exec(
-      text,
-    );
+    const match =
+      /^([A-Ha-h])(#|♯|b|♭|is|es|s|sharp|flat)?(m|M|[Mm](?:in|inor|i|oll|aj|ajor)|[Dd]ur|MIN|MAJ|MINOR|MAJOR)?$/.exec(
+        text,
+      );
     if (!match) return;
     const [, letter, accidental = '', suffix = ''] = match;
     const lower = letter.toLowerCase();
@@ -100,10 +117,13 @@ function keyIn(tokens: Token[]): { key: Key; sureness: number; text: string } | 
       mode = MINOR_WORDS.has(next) ? 'minor' : 'major';
       written = `${text} ${tokens[i + 1].text}`;
     }
-    // A lone letter is an article, a version or a side; with an accidental it may be a key, in major.
-    if (!mode && !/^(#|♯|b|♭|is|es)$/.test(accidental)) return;
+    // With an accidental a letter may be a key, in major; alone it is a guess: an article, a version, a side.
+    const lone = !mode && !/^(#|♯|b|♭|is|es)$/.test(accidental);
     if (!mode && letter !== letter.toUpperCase()) return;
-    const sureness = mode ? (letter === letter.toUpperCase() ? 0.85 : 0.4) : 0.5;
+    const before = tokens[i - 1]?.lower ?? '';
+    if (lone && (i === 0 || lower === 'h' || LETTERED_WORDS.has(before) || COUNTING_WORDS.has(before)))
+      return;
+    const sureness = lone ? 0.3 : !mode ? 0.5 : letter === letter.toUpperCase() ? 0.85 : 0.4;
     if (!best || sureness > best.sureness)
       best = { key: { tonic: (tonic + 12) % 12, mode: mode ?? 'major' }, sureness, text: written };
   });

@@ -199,20 +199,20 @@ class Player {
     if (!this.audio) return;
     await this.context!.resume();
     const rate = this.context!.sampleRate;
-    const start = from >= this.audio.durationSeconds - 0.01 ? 0 : from;
+    const wanted = from >= this.audio.durationSeconds - 0.01 ? 0 : from;
     const { click, route } = this.state;
+    const outside = route.length > 0 && !route.some((leg) => wanted >= leg.start && wanted < leg.end);
+    const start = outside ? route[0].start : wanted;
     const begin =
       countIn && this.grid && click.on && click.countInBars > 0
-        ? this.beforeBars(start, click.countInBars)
+        ? barsBefore(this.grid, start, click.countInBars)
         : start;
-    const outside = route.length > 0 && !route.some((leg) => start >= leg.start && start < leg.end);
-    const first = outside ? route[0].start : begin;
     const run = ++this.run;
-    this.heard = { run, position: first * rate, time: this.context!.currentTime, playing: true };
+    this.heard = { run, position: begin * rate, time: this.context!.currentTime, playing: true };
     this.tell(node, {
       kind: 'start',
       run,
-      position: first * rate,
+      position: begin * rate,
       audibleFrom: begin < start ? start * rate : -1e12,
     });
     this.set({ status: 'playing' });
@@ -267,11 +267,6 @@ class Player {
   besideClick(time: number): number | null {
     if (!this.grid) return null;
     return time - beatTime(this.grid, Math.round(beatPosition(this.grid, time)));
-  }
-
-  private beforeBars(time: number, bars: number): number {
-    const grid = this.grid!;
-    return time - (bars * feltBeatsPerBar(grid.meter) * 60) / grid.tempoBpm;
   }
 
   private async sendClicks() {
@@ -344,6 +339,11 @@ class Player {
     this.sendMix(node);
     return node;
   }
+}
+
+/** The time that stands so many bars before another, seconds. */
+function barsBefore(grid: Grid, time: number, bars: number): number {
+  return beatTime(grid, beatPosition(grid, time) - bars * feltBeatsPerBar(grid.meter));
 }
 
 function storedLatency(): number {

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { measureLean } from '@/core/rhythm/lean';
+import type { Pin } from '@/core/rhythm/pins';
 import { BANDS } from '@/core/traces/bandStrength';
 import { listenToStretch } from '../audio/listenToStretch';
 import { usePlayer } from '../audio/usePlayer';
@@ -35,6 +36,7 @@ import { useView } from './useView';
 import { SnapChoice, ViewBar, type MainView } from './ViewBar';
 
 const NO_ONSETS: readonly { time: number; strength: number }[] = [];
+const NO_PINS: readonly Pin[] = [];
 /** Rows of the fold grow and shrink by this factor per step. */
 const ROW_STEP = 1.4;
 
@@ -165,7 +167,13 @@ function LoadedBench({ bench }: { bench: Bench }) {
         <div className="flex min-w-0 flex-1 flex-col">
           {drawable && traces ? (
             <>
-              <Overview audio={drawable} grid={grid} loop={rounds.bounds} view={view} />
+              <Overview
+                audio={drawable}
+                grid={grid}
+                pins={shown?.pins ?? NO_PINS}
+                loop={rounds.bounds}
+                view={view}
+              />
               <ViewBar view={mainView} onView={setMainView}>
                 {mainView === 'fold' && grid && (
                   <FoldTools
@@ -221,7 +229,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
                 <LineView
                   audio={drawable}
                   grid={grid}
-                  pins={shown?.pins ?? []}
+                  pins={shown?.pins ?? NO_PINS}
                   settled={pinned}
                   onsets={onsets}
                   loop={rounds.bounds}

@@ -1,22 +1,29 @@
 'use client';
 import * as d3 from 'd3';
 import { useCallback, useMemo, useRef, type PointerEvent } from 'react';
-import type { Grid } from '@/core/rhythm/grid';
+import { beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
+import type { Pin } from '@/core/rhythm/pins';
+import { findEdges } from '@/core/signal/edges';
 import { usePlayhead } from '../audio/usePlayer';
 import { Canvas } from '../trace/Canvas';
 import { useInks } from '../trace/useInks';
 import { drawWaveform, fittingGain, type Drawable } from '../trace/waveform';
+import { barStride } from './line/drawLine';
 import type { View } from './useView';
+
+/** Less silence than this at an end is not marked, seconds. */
+const SEEN_SILENCE = 0.3;
 
 interface Props {
   audio: Drawable;
   grid: Grid | null;
+  pins: readonly Pin[];
   loop: { start: number; end: number } | null;
   view: View;
 }
 
 /** The whole file with the visible stretch framed; pointing moves the frame. */
-export function Overview({ audio, grid, loop, view }: Props) {
+export function Overview({ audio, grid, pins, loop, view }: Props) {
   const inks = useInks();
   const head = useRef<HTMLDivElement>(null);
   const box = useRef<HTMLDivElement>(null);
@@ -62,6 +69,42 @@ export function Overview({ audio, grid, loop, view }: Props) {
     },
     [audio, loop, gain, inks, durationSeconds, view.from, view.to],
   );
+  const { soundFrom, soundTo, fadeFrom: fade } = useMemo(() => findEdges(audio.peaks), [audio]);
+  // Apart from the waveform, which need not be drawn anew while a grid is pulled.
+  const drawMarks = useCallback(
+    (context: CanvasRenderingContext2D, width: number, height: number) => {
+      const x = d3.scaleLinear([0, durationSeconds], [0, width]);
+      context.fillStyle = inks['rule-strong'];
+      context.globalAlpha = 0.35;
+      if (soundFrom > SEEN_SILENCE) context.fillRect(0, 0, x(soundFrom), height);
+      if (durationSeconds - soundTo > SEEN_SILENCE)
+        context.fillRect(x(soundTo), 0, width - x(soundTo), height);
+      context.globalAlpha = 1;
+      if (fade !== null) {
+        context.strokeStyle = inks.look;
+        context.beginPath();
+        context.moveTo(x(fade), 2);
+        context.lineTo(x(soundTo), height / 2);
+        context.lineTo(x(fade), height - 2);
+        context.stroke();
+      }
+      if (grid) {
+        const size = feltBeatsPerBar(grid.meter);
+        const stride = barStride(grid, x(1) - x(0));
+        context.fillStyle = inks['ink-soft'];
+        for (let bar = 1; ; bar += stride) {
+          const px = x(beatTime(grid, (bar - 1) * size));
+          if (px > width) break;
+          context.fillRect(Math.round(px), height - 4, 1, 4);
+        }
+        context.fillStyle = inks.one;
+        context.fillRect(x(grid.one) - 1, 0, 2.5, height);
+      }
+      context.fillStyle = inks.look;
+      for (const { time } of pins) context.fillRect(Math.round(x(time)) - 1, 0, 3, 7);
+    },
+    [grid, pins, inks, durationSeconds, soundFrom, soundTo, fade],
+  );
   usePlayhead((time) => {
     if (head.current && box.current)
       head.current.style.transform = `translateX(${(time / durationSeconds) * box.current.clientWidth}px)`;
@@ -83,12 +126,11 @@ export function Overview({ audio, grid, loop, view }: Props) {
       onPointerMove={point}
     >
       <Canvas draw={draw} />
-      {grid && (
-        <div
-          className="pointer-events-none absolute inset-y-0 w-[2.5px] -translate-x-px bg-one"
-          style={{ left: `${(100 * grid.one) / durationSeconds}%` }}
-          aria-hidden
-        />
+      <div className="pointer-events-none absolute inset-0">
+        <Canvas draw={drawMarks} />
+      </div>
+      {fade !== null && (
+        <span className="pointer-events-none absolute right-1 bottom-0 text-tiny text-look">fades out</span>
       )}
       <div ref={head} className="pointer-events-none absolute inset-y-0 left-0 w-px bg-ink" aria-hidden />
     </div>
