@@ -292,7 +292,8 @@ test('the walk nudges until the click is on, is signed, and stands on the proof 
 });
 
 test('many are proved by their figures at once, and shown as such', async ({ page }) => {
-  await takeIn(page, [march('Figured March.wav', 307)]);
+  // Cut to its bars: nothing about it needs a look.
+  await takeIn(page, [loopFile('Figured March.wav', { bpm: 104, bars: 8, seed: 307 })]);
   await measured(page, 'Figured March');
   await page.getByLabel('Search the Intake').fill('Figured');
   await expect(page.getByRole('row').filter({ hasText: 'Figured March' })).toBeVisible();
