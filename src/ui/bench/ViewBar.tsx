@@ -20,7 +20,7 @@ interface Props {
 /** Which picture stands in the middle, and beside it that picture's own tools. */
 export function ViewBar({ view, onView, children }: Props) {
   return (
-    <div className="flex h-8 shrink-0 items-stretch gap-3 border-b border-rule-strong bg-sheet pr-2">
+    <div className="flex h-8 shrink-0 items-stretch gap-2 border-b border-rule-strong bg-sheet pr-2">
       <div role="tablist" aria-label="Main view" className="flex">
         {MAIN_VIEWS.map((name, i) => (
           <button
@@ -40,7 +40,7 @@ export function ViewBar({ view, onView, children }: Props) {
           </button>
         ))}
       </div>
-      <div className="flex min-w-0 flex-1 items-center gap-2 text-small">{children}</div>
+      <div className="flex min-w-0 flex-1 items-center gap-1.5 text-small">{children}</div>
     </div>
   );
 }
@@ -55,7 +55,7 @@ export function SnapChoice({ snap, onSnap }: { snap: Snap; onSnap: (snap: Snap) 
       <Magnet className="size-3.5" aria-hidden />
       <select
         aria-label="Snaps to"
-        className={clsx(fieldClass, 'h-6 w-[5.4rem] px-0.5')}
+        className={clsx(fieldClass, 'h-6 w-[4.6rem] px-0.5')}
         value={snap}
         onChange={(event) => onSnap(event.target.value as Snap)}
       >

@@ -3,7 +3,6 @@ import clsx from 'clsx';
 import { BANDS, type Band } from '@/core/traces/bandStrength';
 import { Button } from '../../pieces/Button';
 import { fieldClass } from '../../pieces/Field';
-import { KeyHint } from '../../pieces/KeyHint';
 import type { LeanWords } from '../leanWords';
 import type { FoldSettings } from './FoldView';
 
@@ -29,7 +28,6 @@ export function FoldTools({ settings, barBeats, onSettings, words, onUpright, mo
   return (
     <>
       <label className="flex items-center gap-1 text-tiny whitespace-nowrap text-ink-soft">
-        row
         <select
           aria-label="A row is"
           className={clsx(fieldClass, 'h-6 w-[4.6rem] px-0.5')}
@@ -63,7 +61,7 @@ export function FoldTools({ settings, barBeats, onSettings, words, onUpright, mo
               type="button"
               aria-pressed={bands.includes(band)}
               className={clsx(
-                'flex h-6 items-center gap-0.5 px-0.5 text-tiny hover:bg-wash-ink',
+                'flex h-6 items-center gap-0.5 px-px text-tiny hover:bg-wash-ink',
                 !bands.includes(band) && 'text-ink-soft line-through',
               )}
               onClick={() => {
@@ -79,7 +77,7 @@ export function FoldTools({ settings, barBeats, onSettings, words, onUpright, mo
       )}
       <select
         aria-label="Steady or moving"
-        className={clsx(fieldClass, 'h-6 w-[5.4rem] px-0.5')}
+        className={clsx(fieldClass, 'h-6 w-[4.9rem] px-0.5')}
         value={moving ? 'moving' : 'steady'}
         onChange={(event) => onMoving(event.target.value === 'moving')}
       >
@@ -100,10 +98,10 @@ export function FoldTools({ settings, barBeats, onSettings, words, onUpright, mo
       {onUpright && (
         <Button
           className="h-6 px-1.5"
-          title="Set it upright: tempo and place of the hits' own columns"
+          title="Set it upright (U): tempo and place of the hits' own columns"
           onClick={onUpright}
         >
-          Upright <KeyHint>U</KeyHint>
+          Upright
         </Button>
       )}
     </>
