@@ -14,6 +14,7 @@ const mayImport = {
   store: ['core'],
   server: ['core', 'store', 'demo'],
   workers: ['core', 'server', 'store'],
+  delivery: ['core', 'demo'],
   ui: ['core'],
   app: ['core', 'ui', 'server'],
 };

@@ -1,7 +1,7 @@
 // @ts-check
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { checkNode, installPackages } from './lib/install.mjs';
+import { checkNode, hasProgram, installDebian, installPackages } from './lib/install.mjs';
 import { dataFolder, projectFolder } from './lib/project.mjs';
 import { giveUp, say } from './lib/say.mjs';
 
@@ -38,6 +38,8 @@ for (let i = 0; i < args.length; i++) {
 checkNode();
 installPackages();
 mkdirSync(dataFolder, { recursive: true });
+if (!hasProgram('ffmpeg') && !installDebian(['ffmpeg'], 'The decoder of MP4 files', true))
+  say('MP4 files cannot be decoded without ffmpeg; everything else works.');
 
 const { startPostgres } = await import('./lib/postgres.mjs');
 const { migrate } = await import('./lib/migrate.mjs');
@@ -79,6 +81,7 @@ application = await startApplication({
   folder: dataFolder,
   onEnd: (what, log) => {
     if (stopping) return;
+    if (what === 'delivery') return say(`The simulated delivery service ended; its log is ${log}.`);
     if (what === 'measuring' && crashes.count++ < 20) {
       say(`The measuring process ended and is started again (${log}).`);
       application?.restartMeasuring();

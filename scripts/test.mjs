@@ -1,8 +1,8 @@
 // @ts-check
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { checkNode, installDebian, installPackages } from './lib/install.mjs';
+import { checkNode, hasProgram, installDebian, installPackages } from './lib/install.mjs';
 import { projectFolder } from './lib/project.mjs';
 import { say } from './lib/say.mjs';
 
@@ -90,7 +90,8 @@ function needEncoders() {
     ['lame', 'lame'],
     ['oggenc', 'vorbis-tools'],
     ['opusenc', 'opus-tools'],
-  ].filter(([program]) => spawnSync('sh', ['-c', `command -v ${program}`]).status !== 0);
+    ['ffmpeg', 'ffmpeg'],
+  ].filter(([program]) => !hasProgram(program));
   if (missing.length)
     installDebian(
       missing.map(([, name]) => name),

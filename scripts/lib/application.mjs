@@ -1,6 +1,7 @@
 // @ts-check
 import { spawn } from 'node:child_process';
 import { createWriteStream, existsSync, mkdirSync } from 'node:fs';
+import getPort from 'get-port';
 import { createConnection } from 'node:net';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -40,10 +41,16 @@ export async function startApplication({ url, port, folder, env = {}, onEnd }) {
     });
     return child;
   };
-  const measuringArgs = ['--enable-source-maps', join(projectFolder, 'build', 'measuring.mjs')];
-  let measuring = start('measuring', measuringArgs, { GRENTO_TIED: '1' });
-  const web = start('web', [join(projectFolder, 'scripts', 'lib', 'web.mjs'), String(port)], {
+  // Port nought would be told only by the service itself.
+  const deliveryPort = await getPort({ host: '127.0.0.1' });
+  const delivery = start('delivery', [join(projectFolder, 'build', 'service.mjs'), String(deliveryPort)], {
     GRENTO_TIED: '1',
+  });
+  const reach = { GRENTO_TIED: '1', GRENTO_DELIVERY: `http://127.0.0.1:${deliveryPort}` };
+  const measuringArgs = ['--enable-source-maps', join(projectFolder, 'build', 'measuring.mjs')];
+  let measuring = start('measuring', measuringArgs, reach);
+  const web = start('web', [join(projectFolder, 'scripts', 'lib', 'web.mjs'), String(port)], {
+    ...reach,
   });
   await waitForPort(port, web);
   return {
@@ -53,12 +60,12 @@ export async function startApplication({ url, port, folder, env = {}, onEnd }) {
     web,
     /** After a crash of the measuring process. */
     restartMeasuring: () => {
-      measuring = start('measuring', measuringArgs, { GRENTO_TIED: '1' });
+      measuring = start('measuring', measuringArgs, reach);
       return measuring;
     },
     async stop() {
       stopping = true;
-      for (const child of [web, measuring]) await endChild(child);
+      for (const child of [web, measuring, delivery]) await endChild(child);
     },
   };
 }

@@ -22,7 +22,12 @@ export async function buildWhenChanged() {
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
   say('Building …');
   const { bundleBrowser, bundleNode } = await import('./bundle.mjs');
-  await bundleNode(['src/workers/measuring.ts', 'src/workers/measureThread.ts', 'scripts/demo.ts']);
+  await bundleNode([
+    'src/workers/measuring.ts',
+    'src/workers/measureThread.ts',
+    'scripts/demo.ts',
+    'src/delivery/service.ts',
+  ]);
   await bundleBrowser();
   rmSync(stamp, { force: true });
   const { status, stdout, stderr } = spawnSync(

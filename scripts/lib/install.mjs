@@ -34,12 +34,15 @@ export function installPackages() {
  * Installs Debian packages when this account may; otherwise says what to run.
  * @param {string[]} packages
  * @param {string} purpose
+ * @param {boolean} [optional] whether to go on without them; then the result tells
+ * @returns {boolean}
  */
-export function installDebian(packages, purpose) {
+export function installDebian(packages, purpose, optional = false) {
   const command = `apt-get install -y ${packages.join(' ')}`;
   const isRoot = process.getuid?.() === 0;
   const sudo = !isRoot && spawnSync('sudo', ['-n', 'true'], { stdio: 'ignore' }).status === 0;
   if ((!isRoot && !sudo) || spawnSync('apt-get', ['--version'], { stdio: 'ignore' }).status !== 0) {
+    if (optional) return false;
     giveUp(`${purpose} is missing. Please run: sudo ${command}`);
   }
   say(`Installing ${packages.join(', ')} (${purpose}) …`);
@@ -50,6 +53,11 @@ export function installDebian(packages, purpose) {
     }).status;
   run(['update', '-qq']);
   if (run(['install', '-y', '-qq', '--no-install-recommends', ...packages]) !== 0) {
+    if (optional) return false;
     giveUp(`${purpose} could not be installed. Please run: sudo ${command}`);
   }
+  return true;
 }
+
+/** Whether a program is found on the path. @param {string} name */
+export const hasProgram = (name) => spawnSync('sh', ['-c', `command -v ${name}`]).status === 0;

@@ -7,6 +7,11 @@ export function browseIntake(params: URLSearchParams): Promise<IntakePage> {
   return samples.intakePage(intakeQuery.parse(Object.fromEntries(params)));
 }
 
+/** The numbers of all samples that a query of the Intake finds, in its order. */
+export function browseIds(params: URLSearchParams): Promise<string[]> {
+  return samples.intakeIds(intakeQuery.parse(Object.fromEntries(params)));
+}
+
 /** One page of the Shelf for the parameters of an address. Throws ZodError for ones that are not understood. */
 export function browseShelf(params: URLSearchParams): Promise<ShelfPage> {
   return shelf.shelfPage(shelfQuery.parse({ ...Object.fromEntries(params), tags: params.getAll('tags') }));

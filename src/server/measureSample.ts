@@ -1,26 +1,49 @@
-import { createHash } from 'node:crypto';
-import { UndecodableError } from '@/core/formats/audioFormat';
+import { createHash, type Hash } from 'node:crypto';
+import type { Print } from '@/core/alike/print';
+import { UndecodableError, type AudioFormat } from '@/core/formats/audioFormat';
+import { SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
 import type { StoredReading } from '@/core/library/entry';
 import { EMPTY_STATE, type SettledState } from '@/core/library/settled';
 import { STAGES } from '@/core/measurement/measure';
-import { measureStream } from '@/core/measurement/measureStream';
+import { measureStream, type MeasuredFile } from '@/core/measurement/measureStream';
 import type { Measurement } from '@/core/measurement/schema';
-import { reasonsForALook } from '@/core/readings/needsALook';
-import { peakColumns } from '@/core/signal/peaks';
-import { packTraces } from '@/core/traces/traces';
+import type { Reading } from '@/core/readings/reading';
+import { packTraces, type Traces } from '@/core/traces/traces';
 import { database, transaction } from '@/store/database';
 import { finishJob, type ClaimedJob } from '@/store/jobs';
 import { announceSample } from '@/store/notifications';
-import { readOriginal } from '@/store/originalBytes';
-import { addReadings, readingsOf, supersedeReadings } from '@/store/readings';
+import { readOriginal, storeOriginal } from '@/store/originalBytes';
+import { addReadings, supersedeReadings } from '@/store/readings';
 import { addRevision, readRevision, revisionHistory } from '@/store/revisions';
 import { readSettings } from '@/store/settings';
 import { writeTraces } from '@/store/traces';
-import { readSample, recordFault, recordMeasured, samplesOfOriginal } from '@/store/samples';
+import { readSample, recordFault, recordMeasured, type SampleCore } from '@/store/samples';
 import { detectorReadings } from './detectorReadings';
-import { readEmbeddedTags } from './embeddedTags';
+import { readEmbedded } from './embeddedTags';
+import { findLikenesses } from './likenesses';
+import { readMidi } from './measureMidi';
+import { mp4ToFlac } from './mp4';
+import { renewNeed } from './renew';
+import { proposeStemSet } from './stemSets';
+import { thumbnailOf, THUMBNAIL_COLUMNS } from './thumbnail';
 
-const THUMBNAIL_COLUMNS = 160;
+/** Hours of dense playing are smaller, bytes. */
+const LARGEST_MIDI = 16e6;
+
+/** What was found out about a sample's file, before it is written. */
+interface Found {
+  format: AudioFormat | 'midi';
+  sampleRate: number;
+  channels: number;
+  warnings: string[];
+  measurement: Measurement;
+  readings: Reading[];
+  thumbnail: Int8Array;
+  traces: Traces | null;
+  print: Print | null;
+  audioSha256: string | null;
+  listeningId: number | null;
+}
 
 /**
  * Measures a sample for a claimed job and writes everything in one transaction, or writes why it cannot be
@@ -33,58 +56,37 @@ export async function measureSample(
 ): Promise<void> {
   const sample = await readSample(database(), job.sampleId);
   if (!sample) return;
-  let read = 0;
-  const hash = createHash('sha256');
-  async function* bytes() {
-    for await (const part of readOriginal(sample!.originalId, 0, sample!.byteLength)) {
-      hash.update(part);
-      read += part.length;
-      yield part;
-      onProgress('listening', (STAGES.rhythm * read) / sample!.byteLength);
-    }
-  }
   try {
-    const range = job.options.range ?? (await readSettings(database())).tempoRange ?? undefined;
-    const { audio, traces, measurement } = await measureStream(bytes(), { range, traced: true }, (stage) =>
-      onProgress(stage, STAGES[stage]),
-    );
-    // The decoder may stop before the last byte; then the rest was not read and proves nothing.
-    if (read === sample.byteLength && hash.digest('hex') !== sample.sha256) {
-      throw new UndecodableError('The stored bytes are no longer those that arrived: their SHA-256 differs.');
-    }
-    const tags = await readEmbeddedTags(
-      readOriginal(sample.originalId, 0, sample.byteLength),
-      audio.format,
-      sample.byteLength,
-    );
+    const found = await findOut(sample, job, onProgress);
+    const { measurement, traces, print } = found;
     await transaction(async (client) => {
       if (!(await finishJob(client, job.jobId, runner))) return;
       await supersedeReadings(client, job.sampleId, ['detector', 'embedded tag']);
-      const found = await addReadings(client, job.sampleId, [...detectorReadings(measurement), ...tags]);
-      const [first] = await samplesOfOriginal(client, sample.originalId);
-      const all = (await readingsOf(client, job.sampleId)).filter((reading) => !reading.superseded);
-      const needsLook = reasonsForALook(measurement, all);
-      if (first && first.sampleId !== job.sampleId) needsLook.push(`same bytes as “${first.name}”`);
-      if (audio.warnings.length) needsLook.push('decoded with warnings');
+      const readings = await addReadings(client, job.sampleId, [
+        ...(found.format === 'midi' ? [] : detectorReadings(measurement)),
+        ...found.readings,
+      ]);
       await recordMeasured(client, job.sampleId, {
         kind: measurement.kind,
-        format: audio.format,
-        durationSeconds: audio.frames / audio.sampleRate,
-        sampleRate: audio.sampleRate,
-        channels: audio.channels,
-        warnings: [...audio.warnings, ...measurement.remarks],
-        thumbnail: thumbnailOf(traces!.peaks),
+        format: found.format,
+        durationSeconds: measurement.durationSeconds,
+        sampleRate: found.sampleRate || null,
+        channels: found.channels || null,
+        warnings: [...found.warnings, ...measurement.remarks],
+        thumbnail: found.thumbnail,
         measurement,
-        needsLook,
+        audioSha256: found.audioSha256,
+        listeningId: found.listeningId,
       });
-      await writeTraces(client, job.sampleId, packTraces(traces!));
+      if (traces) await writeTraces(client, job.sampleId, packTraces(traces));
+      if (print) await findLikenesses(client, job.sampleId, print);
       const history = await revisionHistory(client, job.sampleId);
       // A curator's choice is never overwritten: later measurements only add readings.
       if (history.every(({ madeBy }) => madeBy === 'measurement')) {
         const current = sample.currentSequence;
         const before =
           current === null ? EMPTY_STATE : (await readRevision(client, job.sampleId, current))!.state;
-        const state = settledFrom(measurement, found, before);
+        const state = settledFrom(measurement, readings, before);
         await addRevision(
           client,
           job.sampleId,
@@ -94,6 +96,8 @@ export async function measureSample(
           'measurement',
         );
       }
+      await renewNeed(client, job.sampleId);
+      if (print) await proposeStemSet(client, job.sampleId);
       await announceSample(client, { sampleId: job.sampleId, what: 'measured' });
     });
   } catch (error) {
@@ -101,9 +105,112 @@ export async function measureSample(
     await transaction(async (client) => {
       if (!(await finishJob(client, job.jobId, runner))) return;
       await recordFault(client, job.sampleId, error.message);
+      await renewNeed(client, job.sampleId);
       await announceSample(client, { sampleId: job.sampleId, what: 'measured' });
     });
   }
+}
+
+/** Reads the sample's file from end to end and measures it. Throws UndecodableError with a sentence for the user. */
+async function findOut(
+  sample: SampleCore,
+  job: ClaimedJob,
+  onProgress: (stage: string, progress: number) => void,
+): Promise<Found> {
+  let read = 0;
+  const hash = createHash('sha256');
+  async function* bytes() {
+    for await (const part of readOriginal(sample.originalId, 0, sample.byteLength)) {
+      hash.update(part);
+      read += part.length;
+      yield part;
+      onProgress('listening', (STAGES.rhythm * read) / sample.byteLength);
+    }
+  }
+  // The decoder may stop before the last byte; then the rest was not read and proves nothing.
+  const checkBytes = () => {
+    if (read === sample.byteLength && hash.digest('hex') !== sample.sha256)
+      throw new UndecodableError('The stored bytes are no longer those that arrived: their SHA-256 differs.');
+  };
+  const sniffed = sniffType(await firstBytes(sample));
+  if (sniffed.format === 'midi') {
+    if (sample.byteLength > LARGEST_MIDI)
+      throw new UndecodableError('This Standard MIDI File is too large to be a performance.');
+    const parts: Uint8Array[] = [];
+    for await (const part of bytes()) parts.push(part);
+    checkBytes();
+    return {
+      ...readMidi(Buffer.concat(parts), THUMBNAIL_COLUMNS),
+      format: 'midi',
+      sampleRate: 0,
+      channels: 0,
+      warnings: [],
+      traces: null,
+      print: null,
+      audioSha256: null,
+      listeningId: null,
+    };
+  }
+  const settings = await readSettings(database());
+  const range = job.options.range ?? settings.tempoRange ?? undefined;
+  const meter = job.options.meter ?? undefined;
+  const pcm = createHash('sha256');
+  const options = { range, meter, traced: true, onPcm: hashPcm(pcm) };
+  const onStage = (stage: keyof typeof STAGES) => onProgress(stage, STAGES[stage]);
+  let listeningId: number | null = null;
+  let measured: MeasuredFile;
+  if (sniffed.format === 'mp4') {
+    // What browsers hear is what is measured: the copy is kept first.
+    const copy = await storeOriginal(mp4ToFlac(bytes()), Infinity);
+    listeningId = copy.originalId;
+    checkBytes();
+    measured = await measureStream(readOriginal(copy.originalId, 0, copy.byteLength), options, onStage);
+  } else {
+    measured = await measureStream(bytes(), options, onStage);
+    checkBytes();
+  }
+  const { audio, traces, print, measurement } = measured;
+  const format = sniffed.format === 'mp4' ? 'mp4' : audio.format;
+  const readings = await readEmbedded(
+    (from, to) => readOriginal(sample.originalId, from, to),
+    format,
+    sample.byteLength,
+    audio.sampleRate,
+  );
+  return {
+    format,
+    sampleRate: audio.sampleRate,
+    channels: audio.channels,
+    warnings: audio.warnings,
+    measurement,
+    readings,
+    thumbnail: thumbnailOf(traces!.peaks),
+    traces,
+    print,
+    audioSha256: pcm.digest('hex'),
+    listeningId,
+  };
+}
+
+async function firstBytes({ originalId, byteLength }: SampleCore): Promise<Uint8Array> {
+  const parts: Uint8Array[] = [];
+  const wanted = Math.min(SNIFF_BYTES, byteLength);
+  for await (const part of readOriginal(originalId, 0, wanted)) parts.push(part);
+  return Buffer.concat(parts);
+}
+
+/** Feeds decoded samples to a hash, frame by frame in the order of the channels, so that containers do not matter. */
+function hashPcm(hash: Hash): (block: readonly Float32Array[], sampleRate: number) => void {
+  let begun = false;
+  return (block, sampleRate) => {
+    if (!begun) hash.update(`${sampleRate} ${block.length} `);
+    begun = true;
+    const frames = block[0].length;
+    const joined = new Float32Array(frames * block.length);
+    for (let c = 0; c < block.length; c++)
+      for (let i = 0; i < frames; i++) joined[i * block.length + c] = block[c][i];
+    hash.update(new Uint8Array(joined.buffer));
+  };
 }
 
 /** The detector's first choices as the first settled state. */
@@ -135,12 +242,4 @@ function settledFrom(measured: Measurement, readings: StoredReading[], before: S
     tuningCents: measured.tuningCents === null ? null : Math.max(-50, Math.min(50, measured.tuningCents)),
     chosen,
   };
-}
-
-/** Extremes as signed bytes, scaled so that the loudest place fills the height. */
-function thumbnailOf(peaks: Parameters<typeof peakColumns>[0]): Int8Array {
-  const columns = peakColumns(peaks, 0, Math.max(1e-3, peaks.frames / peaks.sampleRate), THUMBNAIL_COLUMNS);
-  let loudest = 1e-6;
-  for (const value of columns) if (Math.abs(value) > loudest) loudest = Math.abs(value);
-  return Int8Array.from(columns, (value) => Math.round(((Number.isNaN(value) ? 0 : value) / loudest) * 127));
 }

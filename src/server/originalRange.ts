@@ -17,12 +17,30 @@ export interface OriginalPart {
 }
 
 /**
- * An original's bytes, or the single range of an HTTP `Range` header (RFC 9110). Throws UserError for an
+ * An original's bytes (with `forListening` those of its listening copy, where it has one), or the single range of an HTTP `Range` header (RFC 9110). Throws UserError for an
  * unknown sample and for a range outside the file; several ranges at once give the whole file.
  */
-export async function originalRange(sampleId: string, rangeHeader: string | null): Promise<OriginalPart> {
+export async function originalRange(
+  sampleId: string,
+  rangeHeader: string | null,
+  forListening = false,
+): Promise<OriginalPart> {
   const sample = await readSample(database(), sampleId);
   if (!sample) throw notFound();
+  if (forListening && sample.listeningId !== null) {
+    const byteLength = sample.listeningBytes!;
+    const { from, to, partial } = parseRange(rangeHeader, byteLength);
+    return {
+      name: sample.name,
+      mediaType: MEDIA_TYPES.flac,
+      sha256: `listening-${sample.sha256}`,
+      byteLength,
+      from,
+      to,
+      partial,
+      bytes: readOriginal(sample.listeningId, from, to),
+    };
+  }
   const { from, to, partial } = parseRange(rangeHeader, sample.byteLength);
   return {
     name: sample.name,
@@ -36,7 +54,11 @@ export async function originalRange(sampleId: string, rangeHeader: string | null
   };
 }
 
-function parseRange(header: string | null, length: number): { from: number; to: number; partial: boolean } {
+/** The single range of an HTTP `Range` header, or the whole. Throws UserError for one outside the file. */
+export function parseRange(
+  header: string | null,
+  length: number,
+): { from: number; to: number; partial: boolean } {
   const whole = { from: 0, to: length, partial: false };
   const match = /^bytes=(\d*)-(\d*)$/.exec(header ?? '');
   if (!match || (match[1] === '' && match[2] === '')) return whole;

@@ -10,10 +10,10 @@ import { database, transaction } from '@/store/database';
 import { announceSample } from '@/store/notifications';
 import { addProof } from '@/store/proofs';
 import { readRevision } from '@/store/revisions';
-import { readSample, setNeedsLook } from '@/store/samples';
+import { readSample } from '@/store/samples';
 import { readEntry } from './entry';
 import { log } from './log';
-import { renewStanding } from './settle';
+import { renewNeed, renewStanding } from './renew';
 import { notFound, UserError } from './userError';
 
 /** Records a check against the click: the figures are measured here, the verdict and the name are the curator's. */
@@ -42,8 +42,8 @@ export async function prove(sampleId: string, input: unknown): Promise<SampleEnt
       byEar,
       signedBy,
     });
-    if (verdict === 'on') await setNeedsLook(client, sampleId, []);
     await renewStanding(client, sampleId);
+    await renewNeed(client, sampleId);
     await announceSample(client, { sampleId, what: 'changed' });
   });
   log.info({ event: 'proved', sample: sampleId, verdict, signedBy });

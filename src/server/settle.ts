@@ -1,6 +1,5 @@
 import type pg from 'pg';
 import { returnRequest, settleChange, type SampleEntry } from '@/core/library/entry';
-import { proofsOf } from '@/store/proofs';
 import { addReadings } from '@/store/readings';
 import { database, transaction } from '@/store/database';
 import { announceSample } from '@/store/notifications';
@@ -11,9 +10,10 @@ import {
   StaleChangeError,
   stepRevision,
 } from '@/store/revisions';
-import { readSample, readSummary, setStanding } from '@/store/samples';
 import { readEntry } from './entry';
 import { log } from './log';
+import { renewNeed, renewStanding } from './renew';
+import { shareInSet } from './stemSets';
 import { notFound, UserError } from './userError';
 
 /** Applies a curator's change as a new revision. Throws UserError when the sample has moved on meanwhile. */
@@ -30,8 +30,7 @@ export async function settle(sampleId: string, input: unknown): Promise<SampleEn
     await addRevision(client, sampleId, change.base, state, change.words, 'curator').catch((error) => {
       throw error instanceof StaleChangeError ? new UserError(error.message, 409) : error;
     });
-    await renewStanding(client, sampleId);
-    await announceSample(client, { sampleId, what: 'changed' });
+    await afterChange(client, sampleId);
   });
   log.info({ event: 'settled', sample: sampleId, words: change.words });
   return readEntry(sampleId);
@@ -51,21 +50,15 @@ export async function step(sampleId: string, direction: 'undo' | 'redo'): Promis
   await transaction(async (client) => {
     const moved = await stepRevision(client, sampleId, direction);
     if (moved === null) return;
-    await renewStanding(client, sampleId);
-    await announceSample(client, { sampleId, what: 'changed' });
+    await afterChange(client, sampleId);
   });
   return readEntry(sampleId);
 }
 
-/** A sample is proved as long as its newest proof says "on" for exactly its grid and audio. Saved ones stay saved. */
-export async function renewStanding(client: pg.PoolClient, sampleId: string): Promise<void> {
-  const [summary, sample] = await Promise.all([readSummary(client, sampleId), readSample(client, sampleId)]);
-  if (!summary || !sample || summary.standing === 'arrived' || summary.standing === 'saved') return;
-  const state =
-    sample.currentSequence === null
-      ? null
-      : (await readRevision(client, sampleId, sample.currentSequence))?.state;
-  const proofs = await proofsOf(client, sampleId, state?.grid ?? null, sample.sha256);
-  const newest = proofs.find((proof) => proof.current);
-  await setStanding(client, sampleId, newest?.verdict === 'on' ? 'proved' : 'measured');
+/** What follows from a changed settled state: the standing, the doubts, and what stems of one set share. */
+export async function afterChange(client: pg.PoolClient, sampleId: string): Promise<void> {
+  await renewStanding(client, sampleId);
+  await renewNeed(client, sampleId);
+  await shareInSet(client, sampleId);
+  await announceSample(client, { sampleId, what: 'changed' });
 }

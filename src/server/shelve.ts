@@ -2,10 +2,10 @@ import type { SampleEntry } from '@/core/library/entry';
 import { database, transaction } from '@/store/database';
 import { cancelMeasurement } from '@/store/jobs';
 import { announceSample } from '@/store/notifications';
-import { readSummary, setNeedsLook, setRemoved, setStanding } from '@/store/samples';
+import { readSummary, setRemoved, setStanding } from '@/store/samples';
 import { readEntry } from './entry';
 import { log } from './log';
-import { renewStanding } from './settle';
+import { renewNeed, renewStanding } from './renew';
 import { notFound, UserError } from './userError';
 
 /** Saves a measured sample to the Shelf, or takes it off again. */
@@ -18,11 +18,11 @@ export async function setSaved(sampleId: string, saved: boolean): Promise<Sample
     }
     if (saved) {
       await setStanding(client, sampleId, 'saved');
-      await setNeedsLook(client, sampleId, []);
     } else {
       await setStanding(client, sampleId, 'measured');
       await renewStanding(client, sampleId);
     }
+    await renewNeed(client, sampleId);
     await announceSample(client, { sampleId, what: 'changed' });
   });
   log.info({ event: saved ? 'saved' : 'taken off the shelf', sample: sampleId });

@@ -1,11 +1,24 @@
-import type { TakenIn } from '@/core/library/entry';
-import { readName } from '@/core/readings/nameReading';
+import { createHash } from 'node:crypto';
+import { takenIn, type TakenIn } from '@/core/library/entry';
+import { announcedFile, type AnnouncedFile, type KnownFiles } from '@/core/library/intake';
+import { isZip } from '@/core/formats/sniff';
+import { readNameAndFolder } from '@/core/readings/nameReading';
+import { z } from 'zod';
 import { transaction } from '@/store/database';
+import { makeErrand } from '@/store/errands';
 import { enqueueMeasurement } from '@/store/jobs';
 import { announceSample } from '@/store/notifications';
-import { storeOriginal, TooLargeError } from '@/store/originalBytes';
+import {
+  InterruptedError,
+  readOriginal,
+  receivedBytes,
+  storeOriginal,
+  TooLargeError,
+  WrongPlaceError,
+  type StoredOriginal,
+} from '@/store/originalBytes';
 import { addReadings } from '@/store/readings';
-import { insertSample, samplesOfOriginal } from '@/store/samples';
+import { filesHere, insertSample, samplesOfOriginal } from '@/store/samples';
 import { inMegabytes, largestFileBytes } from './limits';
 import { log } from './log';
 import { UserError } from './userError';
@@ -15,32 +28,41 @@ export interface Arrival {
   folder: string;
   /** What the sender says; null when it does not say. */
   byteLength: number | null;
+  /** When the file was last changed where it comes from, ms since 1970; null when nobody says. */
+  modifiedMs: number | null;
+  /** Where in the file the bytes begin: what `knownOf` said was received. */
+  from: number;
   bytes: AsyncIterable<Uint8Array>;
 }
 
 /**
  * Takes a file in as it is: its bytes are streamed into the store, its name is read, and its measurement is
  * put into the queue. Bytes that are known under the same name give the sample that is there; under another
- * name they give a new sample that shares the bytes. Throws UserError with a sentence that names the file.
+ * name they give a new sample that shares the bytes. An archive is unpacked by an errand. An arrival whose
+ * length and time are told keeps what it has when it breaks off. Throws UserError with a sentence that names
+ * the file.
  */
-export async function takeIn({ name, folder, byteLength, bytes }: Arrival): Promise<TakenIn> {
+export async function takeIn(arrival: Arrival): Promise<TakenIn> {
+  const { name, folder, byteLength, modifiedMs, from, bytes } = arrival;
   const limit = largestFileBytes();
   const tooLarge = () =>
     new UserError(`“${name}” is larger than ${inMegabytes(limit)}, the most that is taken in.`, 413);
   if (byteLength !== null && byteLength > limit) throw tooLarge();
-  const original = await storeOriginal(bytes, limit).catch((error) => {
-    throw error instanceof TooLargeError ? tooLarge() : error;
+  const announced =
+    byteLength !== null && modifiedMs !== null
+      ? { key: keyOf({ name, folder, byteLength, modifiedMs }), byteLength, from }
+      : null;
+  const original = await storeOriginal(bytes, limit, announced).catch((error) => {
+    if (error instanceof TooLargeError) throw tooLarge();
+    if (error instanceof WrongPlaceError)
+      throw new UserError(`“${name}” is being sent twice at once, or went on at the wrong place.`, 409);
+    if (error instanceof InterruptedError)
+      throw new UserError(`“${name}” broke off; what has arrived is kept, send it again to go on.`, 400);
+    throw error;
   });
-  const result = await transaction(async (client): Promise<TakenIn> => {
-    const siblings = await samplesOfOriginal(client, original.originalId);
-    const same = siblings.find((sibling) => sibling.name === name && sibling.folder === folder);
-    if (same) return { sampleId: same.sampleId, outcome: 'already here', sameAs: same.name };
-    const sampleId = await insertSample(client, { originalId: original.originalId, name, folder });
-    await addReadings(client, sampleId, readName(name));
-    await enqueueMeasurement(client, sampleId, {});
-    await announceSample(client, { sampleId, what: 'arrived' });
-    return { sampleId, outcome: siblings.length ? 'duplicate' : 'new', sameAs: siblings[0]?.name ?? null };
-  });
+  const result = (await isArchive(original))
+    ? await unpack(original, arrival)
+    : await becomeSample(original, arrival);
   log.info({
     event: 'taken in',
     name,
@@ -49,4 +71,49 @@ export async function takeIn({ name, folder, byteLength, bytes }: Arrival): Prom
     sample: result.sampleId,
   });
   return result;
+}
+
+async function becomeSample(
+  original: StoredOriginal,
+  { name, folder, modifiedMs }: Arrival,
+): Promise<TakenIn> {
+  return transaction(async (client) => {
+    const siblings = await samplesOfOriginal(client, original.originalId);
+    const same = siblings.find((sibling) => sibling.name === name && sibling.folder === folder);
+    if (same) return takenIn.parse({ sampleId: same.sampleId, outcome: 'already here', sameAs: same.name });
+    const { originalId } = original;
+    const sampleId = await insertSample(client, { originalId, name, folder, modifiedMs });
+    await addReadings(client, sampleId, readNameAndFolder(name, folder));
+    await enqueueMeasurement(client, sampleId, {});
+    await announceSample(client, { sampleId, what: 'arrived' });
+    return { sampleId, outcome: siblings.length ? 'duplicate' : 'new', sameAs: siblings[0]?.name ?? null };
+  });
+}
+
+async function isArchive({ originalId, byteLength }: StoredOriginal): Promise<boolean> {
+  for await (const part of readOriginal(originalId, 0, Math.min(4, byteLength))) return isZip(part);
+  return false;
+}
+
+async function unpack({ originalId }: StoredOriginal, { name, folder }: Arrival): Promise<TakenIn> {
+  const inside = [folder, name.replace(/\.zip$/i, '')].filter(Boolean).join('/');
+  await makeErrand('zip', `unpacking “${name}”`, { originalId, folder: inside }, []);
+  return { sampleId: null, outcome: 'unpacking', sameAs: null };
+}
+
+/** What an unfinished arrival is known by. */
+function keyOf({ name, folder, byteLength, modifiedMs }: AnnouncedFile): string {
+  return createHash('sha256')
+    .update(JSON.stringify([folder, name, byteLength, modifiedMs]))
+    .digest('hex');
+}
+
+const announcedFiles = z.array(announcedFile).max(2000);
+
+/** What is here of files that somebody is about to send: those of the same place, length and time are not sent again. */
+export async function knownOf(input: unknown): Promise<KnownFiles> {
+  const files = announcedFiles.parse(input);
+  const keys = files.map(keyOf);
+  const [here, received] = await Promise.all([filesHere(files), receivedBytes(keys)]);
+  return files.map((_, i) => ({ here: here[i], received: here[i] ? 0 : (received.get(keys[i]) ?? 0) }));
 }

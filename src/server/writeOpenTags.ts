@@ -16,6 +16,7 @@ const EXTENSIONS: Record<AudioFormat, string> = {
   'ogg-vorbis': '.ogg',
   'ogg-opus': '.opus',
   'ogg-flac': '.oga',
+  mp4: '.m4a',
 };
 
 /** The usual file name extension of a format; the tag writer goes by it. */
@@ -39,6 +40,12 @@ export function writeOpenTags(path: string, format: AudioFormat, { tempoBpm, key
       if (key) tag.setTextFrame(Id3v2FrameIdentifiers.TKEY, key);
       if (comment) tag.comment = comment;
       if (format === 'wav' && comment) file.getTag(TagTypes.RiffInfo, true).comment = comment;
+    } else if (format === 'mp4') {
+      const tag = file.getTag(TagTypes.Apple, true);
+      // The atom holds whole numbers; the exact tempo stands in the comment.
+      if (tempoBpm !== null) tag.beatsPerMinute = Math.round(tempoBpm);
+      if (key) tag.initialKey = key;
+      tag.comment = [tempo && `${tempo} bpm`, comment].filter(Boolean).join('; ');
     } else {
       const tag = file.getTag(TagTypes.Xiph, true) as XiphComment;
       if (tempo) tag.setFieldAsStrings('BPM', tempo);

@@ -38,6 +38,7 @@ export async function claimJob(runner: number): Promise<ClaimedJob | null> {
   const { rows } = await database().query(
     `update jobs set state = 'running', runner = $1, attempts = attempts + 1, started_at = now(), progress = 0, stage = ''
       where job_id = (select job_id from jobs where state = 'waiting'
+                       and not exists (select from settings where name = '${PAUSED}' and value = 'true')
                        order by priority desc, job_id for update skip locked limit 1)
       returning job_id as "jobId", sample_id as "sampleId", options, attempts`,
     [runner],
@@ -161,13 +162,64 @@ export async function holdRunner(client: pg.ClientBase): Promise<number> {
   }
 }
 
-/** Counts for the Intake's progress line. */
-export async function queueCounts(): Promise<{ waiting: number; running: number; doneLately: number }> {
+/** The settings row that holds whether measuring rests. */
+const PAUSED = 'measuringPaused';
+
+/** Lets measuring rest (what runs is finished, nothing new begins) or go on. */
+export async function setMeasuringPaused(paused: boolean): Promise<void> {
+  await database().query(
+    `insert into settings (name, value) values ($1, $2) on conflict (name) do update set value = excluded.value`,
+    [PAUSED, JSON.stringify(paused)],
+  );
+  await announceJob(database());
+}
+
+/** Takes everything that waits or runs out of the queue; returns the samples. */
+export async function cancelAllMeasurements(): Promise<string[]> {
   const { rows } = await database().query(
-    `select count(*) filter (where state = 'waiting') as waiting,
-            count(*) filter (where state = 'running') as running,
-            count(*) filter (where state = 'done' and ended_at > now() - interval '1 minute') as "doneLately"
-       from jobs`,
+    `update jobs set state = 'cancelled', runner = null, ended_at = now()
+      where state in ('waiting', 'running') returning sample_id as "sampleId"`,
+  );
+  return rows.map(({ sampleId }) => sampleId);
+}
+
+/** What somebody looks at is measured before the rest. */
+export async function preferSamples(sampleIds: readonly string[], priority: number): Promise<void> {
+  await database().query(
+    `update jobs set priority = case when sample_id = any($1) then $2 else 0 end
+      where state = 'waiting' and priority <= $2 and (sample_id = any($1) or priority = $2)`,
+    [sampleIds, priority],
+  );
+}
+
+/** How far measuring has come: what is left, and how fast it went lately. */
+export interface QueueState {
+  waiting: number;
+  running: number;
+  paused: boolean;
+  /** Samples and bytes that were measured in the last minute of work, and how long that was, seconds. */
+  doneLately: number;
+  bytesLately: number;
+  secondsLately: number;
+  bytesLeft: number;
+}
+
+/** Counts for the Intake's progress line. */
+export async function queueState(): Promise<QueueState> {
+  const { rows } = await database().query(
+    `with open as (
+       select j.state, o.byte_length, j.progress from jobs j join samples s using (sample_id) join originals o using (original_id)
+        where j.state in ('waiting', 'running')),
+     lately as (
+       select j.started_at, j.ended_at, o.byte_length from jobs j join samples s using (sample_id) join originals o using (original_id)
+        where j.state = 'done' and j.ended_at > now() - interval '1 minute')
+     select (select count(*) from open where state = 'waiting') as waiting,
+            (select count(*) from open where state = 'running') as running,
+            (select coalesce(sum(byte_length * (1 - progress)), 0)::double precision from open) as "bytesLeft",
+            (select count(*) from lately) as "doneLately",
+            (select coalesce(sum(byte_length), 0)::double precision from lately) as "bytesLately",
+            (select coalesce(extract(epoch from now() - min(greatest(started_at, now() - interval '1 minute'))), 0)::double precision from lately) as "secondsLately",
+            exists (select from settings where name = '${PAUSED}' and value = 'true') as paused`,
   );
   return rows[0];
 }

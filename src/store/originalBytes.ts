@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { database, transaction } from './database';
 
 /** The only place that knows where the bytes of originals live. */
@@ -17,30 +17,76 @@ export class TooLargeError extends Error {
   override name = 'TooLargeError';
 }
 
+/** Bytes came for a place that is not where the arrival stopped. */
+export class WrongPlaceError extends Error {
+  override name = 'WrongPlaceError';
+}
+
+/** The stream ended before the announced length; what came is kept for going on. */
+export class InterruptedError extends Error {
+  override name = 'InterruptedError';
+}
+
+/** What an arrival is known by while it is not complete, and how long it is to become. */
+export interface Announced {
+  key: string;
+  byteLength: number;
+  /** Where the stream begins: what was received before, or 0. */
+  from: number;
+}
+
+/** Somebody who wrote this recently still writes, seconds. */
+const WRITING_SECONDS = 20;
+
+/** How many bytes of an interrupted arrival are here, by key; keys of which nothing is here are left out. */
+export async function receivedBytes(keys: readonly string[]): Promise<Map<string, number>> {
+  const { rows } = await database().query(
+    `select arrival_key as key, max((select count(*) from original_chunks c where c.original_id = o.original_id)) as chunks
+       from originals o where sha256 is null and arrival_key = any($1) group by arrival_key`,
+    [keys],
+  );
+  return new Map(rows.map(({ key, chunks }) => [key, chunks * CHUNK_BYTES]));
+}
+
 /**
  * Stores a stream of bytes chunk by chunk while it is hashed. Bytes that are already known are dropped and
- * the known original is returned. Throws TooLargeError beyond `limit`; whatever goes wrong, nothing half
- * stored is left behind.
+ * the known original is returned. An announced arrival that breaks off keeps its whole chunks (see
+ * `receivedBytes`) and goes on from there the next time; of others nothing half stored is left behind. Throws
+ * TooLargeError beyond `limit`, WrongPlaceError when the stream does not begin where the arrival stopped, and
+ * InterruptedError when it ends too early.
  */
 export async function storeOriginal(
   source: AsyncIterable<Uint8Array>,
   limit: number,
+  announced: Announced | null = null,
 ): Promise<StoredOriginal> {
-  const { rows } = await database().query('insert into originals default values returning original_id');
-  const originalId: number = rows[0].original_id;
+  const writer = randomUUID();
+  const { originalId, chunks } = await openArrival(writer, announced);
+  const from = announced?.from ?? 0;
+  let byteLength = from;
+  let kept = false;
   try {
+    if (chunks * CHUNK_BYTES !== from)
+      throw new WrongPlaceError(`The arrival stopped at byte ${chunks * CHUNK_BYTES}, not ${from}.`);
     const hash = createHash('sha256');
-    let byteLength = 0;
-    let index = 0;
+    if (from > 0) for await (const part of readOriginal(originalId, 0, from)) hash.update(part);
+    let index = chunks;
     for await (const chunk of chunked(source)) {
+      // The last, shorter chunk of an arrival that breaks off would stand in the way of the rest.
+      if (announced && chunk.length < CHUNK_BYTES && byteLength + chunk.length < announced.byteLength)
+        throw new InterruptedError('The bytes ended before the announced length.');
       byteLength += chunk.length;
       if (byteLength > limit) throw new TooLargeError(`The file is larger than ${limit} bytes.`);
       hash.update(chunk);
-      await database().query(
-        'insert into original_chunks (original_id, chunk_index, bytes) values ($1, $2, $3)',
-        [originalId, index++, chunk],
+      const { rowCount } = await database().query(
+        `with mine as (update originals set written_at = now() where original_id = $1 and writer = $4 returning original_id)
+         insert into original_chunks (original_id, chunk_index, bytes) select original_id, $2, $3 from mine`,
+        [originalId, index++, chunk, writer],
       );
+      if (rowCount !== 1) throw new WrongPlaceError('Somebody else goes on with this arrival.');
     }
+    if (announced && byteLength !== announced.byteLength)
+      throw new InterruptedError(`${byteLength} bytes came, ${announced.byteLength} were announced.`);
     const sha256 = hash.digest('hex');
     return await transaction(async (client) => {
       // Two arrivals of the same bytes at once: the second waits here and then finds the first.
@@ -51,15 +97,51 @@ export async function storeOriginal(
         return { originalId: known.rows[0].original_id, sha256, byteLength, known: true };
       }
       await client.query(
-        'update originals set sha256 = $2, byte_length = $3, complete_at = now() where original_id = $1',
+        `update originals set sha256 = $2, byte_length = $3, complete_at = now(), arrival_key = null, writer = null
+          where original_id = $1`,
         [originalId, sha256, byteLength],
       );
       return { originalId, sha256, byteLength, known: false };
     });
   } catch (error) {
-    await database().query('delete from originals where original_id = $1 and sha256 is null', [originalId]);
+    kept = announced !== null && !(error instanceof TooLargeError) && byteLength <= announced.byteLength;
+    // Whoever took over meanwhile goes on with it.
+    if (kept)
+      await database().query('update originals set writer = null where original_id = $1 and writer = $2', [
+        originalId,
+        writer,
+      ]);
+    else
+      await database().query(
+        'delete from originals where original_id = $1 and sha256 is null and writer = $2',
+        [originalId, writer],
+      );
     throw error;
   }
+}
+
+/** The interrupted arrival of that key, if nobody writes it at present, or a new one. */
+async function openArrival(
+  writer: string,
+  announced: Announced | null,
+): Promise<{ originalId: number; chunks: number }> {
+  if (announced) {
+    const { rows } = await database().query(
+      `update originals set writer = $2, written_at = now() where original_id = (
+         select original_id from originals
+          where arrival_key = $1 and sha256 is null
+            and (writer is null or written_at < now() - make_interval(secs => $3))
+          order by original_id for update skip locked limit 1)
+       returning original_id, (select count(*) from original_chunks c where c.original_id = originals.original_id) as chunks`,
+      [announced.key, writer, WRITING_SECONDS],
+    );
+    if (rows.length) return { originalId: rows[0].original_id, chunks: rows[0].chunks };
+  }
+  const { rows } = await database().query(
+    'insert into originals (arrival_key, writer, written_at) values ($1, $2, now()) returning original_id',
+    [announced?.key ?? null, writer],
+  );
+  return { originalId: rows[0].original_id, chunks: 0 };
 }
 
 /** Bytes `from` (inclusive) to `to` (exclusive) of an original, in order, one chunk in memory at a time. */
@@ -80,6 +162,27 @@ export async function* readOriginal(
   }
 }
 
+/** Length of a complete original, bytes, or null. */
+export async function originalLength(originalId: number): Promise<number | null> {
+  const { rows } = await database().query(
+    'select byte_length from originals where original_id = $1 and sha256 is not null',
+    [originalId],
+  );
+  return rows[0]?.byte_length ?? null;
+}
+
+/** Removes an archive that was unpacked to its end, unless something else rests on its bytes. */
+export async function forgetOriginal(originalId: number, errandId: number): Promise<void> {
+  await database().query(
+    `delete from originals o where original_id = $1
+        and not exists (select from samples s where s.original_id = o.original_id or s.listening_id = o.original_id)
+        and not exists (select from errand_items i where i.errand_id = $2 and i.state in ('waiting', 'running'))
+        and not exists (select from errands e where e.errand_id <> $2 and e.kind = 'zip' and e.source ->> 'originalId' = $1::text
+                           and e.state in ('waiting', 'running', 'paused'))`,
+    [originalId, errandId],
+  );
+}
+
 /** Reads the whole original and compares it with its hash. */
 export async function verifyOriginal(originalId: number): Promise<boolean> {
   const { rows } = await database().query(
@@ -92,10 +195,11 @@ export async function verifyOriginal(originalId: number): Promise<boolean> {
   return hash.digest('hex') === rows[0].sha256;
 }
 
-/** Removes what interrupted arrivals left when the process was killed. Returns how many there were. */
+/** Removes interrupted arrivals that nobody went on with for a week, and others after an hour. Returns their number. */
 export async function clearInterruptedArrivals(): Promise<number> {
   const { rowCount } = await database().query(
-    "delete from originals where sha256 is null and began_at < now() - interval '1 hour'",
+    `delete from originals where sha256 is null and coalesce(written_at, began_at)
+       < now() - case when arrival_key is null then interval '1 hour' else interval '7 days' end`,
   );
   return rowCount ?? 0;
 }

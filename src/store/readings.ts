@@ -35,6 +35,17 @@ export async function supersedeReadings(
   );
 }
 
+/** Gives one sample's present readings to another as well, with a word about where they come from. */
+export async function copyReadings(on: Queryable, from: string, to: string, words: string): Promise<void> {
+  await on.query(
+    `insert into readings (sample_id, property, source, value, sureness, detail, rank)
+     select $2, property, source, value, sureness, concat_ws(', ', nullif(detail, ''), $3::text), rank + 1
+       from readings r where sample_id = $1 and superseded_at is null and source <> 'detector'
+        and not exists (select from readings k where k.sample_id = $2 and k.property = r.property and k.source = r.source and k.value = r.value)`,
+    [from, to, words],
+  );
+}
+
 /** All readings of a sample, oldest first. */
 export async function readingsOf(on: Queryable, sampleId: string): Promise<StoredReading[]> {
   const { rows } = await on.query(

@@ -40,9 +40,9 @@ export async function addRevision(
   const { rows } = await client.query(
     `insert into revisions (sample_id, sequence, words, made_by, tempo_bpm, one_seconds, beats_per_bar, beat_unit, moving_beats,
                             key_tonic, key_mode, key_none, tuning_cents, tags, note, rating, origin, licence, chosen,
-                            pins, loop)
+                            pins, loop, title, kind, accepted)
      values ($1, coalesce((select max(sequence) from revisions where sample_id = $1), 0) + 1,
-             $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)
+             $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, $23)
      returning sequence`,
     [
       sampleId,
@@ -65,6 +65,9 @@ export async function addRevision(
       state.chosen,
       JSON.stringify(state.pins),
       state.loop && JSON.stringify(state.loop),
+      state.title,
+      state.kind,
+      state.accepted,
     ],
   );
   await makeCurrent(client, sampleId, rows[0].sequence, state);
@@ -127,6 +130,9 @@ export async function readRevision(
     rating: row.rating,
     origin: row.origin,
     licence: row.licence,
+    title: row.title,
+    kind: row.kind,
+    accepted: row.accepted,
     chosen: row.chosen,
   });
   return { sequence, state };
@@ -158,9 +164,9 @@ async function makeCurrent(
   client: pg.PoolClient,
   sampleId: string,
   sequence: number,
-  { tags, note, origin }: SettledState,
+  { tags, note, origin, title }: SettledState,
 ) {
-  const words = [...tags.map(({ value }) => value), note, origin].join(' ');
+  const words = [title ?? '', ...tags.map(({ value }) => value), note, origin].join(' ');
   await client.query(
     "update samples set current_sequence = $2, search_text = lower(name || ' ' || folder || ' ' || $3) where sample_id = $1",
     [sampleId, sequence, words],

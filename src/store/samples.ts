@@ -1,14 +1,18 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import { sampleSummary, type SampleSummary } from '@/core/library/entry';
+import { sampleSummary, STANDINGS, type SampleSummary } from '@/core/library/entry';
+import type { AnnouncedFile } from '@/core/library/intake';
 import type { IntakePage, IntakeQuery } from '@/core/library/shelfQuery';
+import { NEED_SORTS, type Doubt } from '@/core/readings/needsALook';
 import { measurement, type Measurement } from '@/core/measurement/schema';
 import { database, type Queryable } from './database';
-import { queueCounts } from './jobs';
+import { queueState } from './jobs';
 
 /** The columns of a summary; `s` is samples, `r` the current revision, `o` the original, `j` the open or failed job. */
 export const SUMMARY_COLUMNS = `
-  s.sample_id as "sampleId", s.name, s.folder, s.kind, s.standing, s.needs_look as "needsLook", s.format,
+  s.sample_id as "sampleId", coalesce(r.title, s.name) as name,
+  case when r.title <> s.name then s.name end as "arrivedAs",
+  s.folder, coalesce(r.kind, s.kind) as kind, s.standing, s.needs_look as "needsLook", s.need, s.format,
   s.duration_seconds as "durationSeconds", s.sample_rate as "sampleRate", s.channels,
   o.byte_length as "byteLength", o.sha256, s.fault, encode(s.thumbnail, 'base64') as thumbnail,
   r.tempo_bpm as "tempoBpm", (s.measurement #>> '{tempo,sureness}')::double precision as "tempoSureness",
@@ -26,6 +30,9 @@ export const SUMMARY_COLUMNS = `
      from proofs p where p.sample_id = s.sample_id and p.verdict = 'on') as proof,
   coalesce((select json_agg(json_build_object('facet', t.facet, 'value', t.value) order by t.facet, t.value)
               from sample_tags t where t.sample_id = s.sample_id), '[]') as tags,
+  (select json_build_object('setId', t.set_id, 'name', t.name, 'state', t.state)
+     from stem_set_members m join stem_sets t using (set_id)
+    where m.sample_id = s.sample_id and t.state <> 'refused' limit 1) as "stemSet",
   case when j.state is not null then json_build_object('state', j.state, 'stage', j.stage, 'progress', j.progress) end as job`;
 
 export const SUMMARY_TABLES = `
@@ -38,12 +45,18 @@ export interface NewSample {
   originalId: number;
   name: string;
   folder: string;
+  /** When the file was last changed where it came from, ms since 1970. */
+  modifiedMs: number | null;
 }
 
-export async function insertSample(on: Queryable, { originalId, name, folder }: NewSample): Promise<string> {
+export async function insertSample(
+  on: Queryable,
+  { originalId, name, folder, modifiedMs }: NewSample,
+): Promise<string> {
   const { rows } = await on.query(
-    `insert into samples (original_id, name, folder, search_text) values ($1, $2, $3, lower($2 || ' ' || $3)) returning sample_id`,
-    [originalId, name, folder],
+    `insert into samples (original_id, name, folder, modified_ms, search_text)
+     values ($1, $2, $3, $4, lower($2 || ' ' || $3)) returning sample_id`,
+    [originalId, name, folder, modifiedMs],
   );
   return rows[0].sample_id;
 }
@@ -60,6 +73,18 @@ export async function samplesOfOriginal(
   return rows;
 }
 
+/** Which of the files are here already, by folder, name, length and time of the last change; the bin counts. */
+export async function filesHere(files: readonly AnnouncedFile[]): Promise<boolean[]> {
+  const { rows } = await database().query(
+    `select f.place from jsonb_to_recordset($1) as f (place integer, name text, folder text, "byteLength" bigint, "modifiedMs" bigint)
+      where exists (select from samples s join originals o using (original_id)
+                     where s.folder = f.folder and s.name = f.name and s.modified_ms = f."modifiedMs" and o.byte_length = f."byteLength")`,
+    [JSON.stringify(files.map((file, place) => ({ ...file, place })))],
+  );
+  const here = new Set(rows.map(({ place }) => place));
+  return files.map((_, place) => here.has(place));
+}
+
 export async function readSummary(on: Queryable, sampleId: string): Promise<SampleSummary | null> {
   const { rows } = await on.query(`select ${SUMMARY_COLUMNS} from ${SUMMARY_TABLES} where s.sample_id = $1`, [
     sampleId,
@@ -69,7 +94,14 @@ export async function readSummary(on: Queryable, sampleId: string): Promise<Samp
 
 const sampleCore = z.object({
   originalId: z.number(),
+  /** The listening copy, for formats that browsers do not decode here. */
+  listeningId: z.number().nullable(),
+  listeningBytes: z.number().nullable(),
   name: z.string(),
+  arrivedAs: z.string(),
+  folder: z.string(),
+  fault: z.string().nullable(),
+  standing: z.enum(STANDINGS),
   byteLength: z.number(),
   sha256: z.string(),
   format: z.string().nullable(),
@@ -83,9 +115,13 @@ export type SampleCore = z.infer<typeof sampleCore>;
 /** What the use cases need of a sample beyond its summary. */
 export async function readSample(on: Queryable, sampleId: string): Promise<SampleCore | null> {
   const { rows } = await on.query(
-    `select s.original_id as "originalId", s.name, o.byte_length as "byteLength", o.sha256, s.format, s.warnings, s.measurement,
+    `select s.original_id as "originalId", s.listening_id as "listeningId",
+            (select l.byte_length from originals l where l.original_id = s.listening_id) as "listeningBytes",
+            coalesce(r.title, s.name) as name, s.name as "arrivedAs", s.folder, s.fault, s.standing, o.byte_length as "byteLength", o.sha256, s.format, s.warnings, s.measurement,
             s.current_sequence as "currentSequence", s.removed_at is not null as removed
-       from samples s join originals o using (original_id) where s.sample_id = $1`,
+       from samples s join originals o using (original_id)
+       left join revisions r on r.sample_id = s.sample_id and r.sequence = s.current_sequence
+      where s.sample_id = $1`,
     [sampleId],
   );
   return rows.length ? sampleCore.parse(rows[0]) : null;
@@ -95,12 +131,13 @@ export interface MeasuredFacts {
   kind: string;
   format: string;
   durationSeconds: number;
-  sampleRate: number;
-  channels: number;
+  sampleRate: number | null;
+  channels: number | null;
   warnings: string[];
   thumbnail: Int8Array;
   measurement: Measurement;
-  needsLook: string[];
+  audioSha256: string | null;
+  listeningId: number | null;
 }
 
 /** Writes what measuring found; a sample that only arrived becomes measured, others keep their standing. */
@@ -111,7 +148,7 @@ export async function recordMeasured(
 ): Promise<void> {
   await client.query(
     `update samples set kind = $2, format = $3, duration_seconds = $4, sample_rate = $5, channels = $6, warnings = $7,
-            thumbnail = $8, measurement = $9, needs_look = $10, fault = null, measured_at = now(),
+            thumbnail = $8, measurement = $9, audio_sha256 = $10, listening_id = $11, fault = null, measured_at = now(),
             standing = case when standing = 'arrived' then 'measured' else standing end
       where sample_id = $1`,
     [
@@ -124,7 +161,8 @@ export async function recordMeasured(
       facts.warnings,
       Buffer.from(facts.thumbnail.buffer, facts.thumbnail.byteOffset, facts.thumbnail.byteLength),
       facts.measurement,
-      facts.needsLook,
+      facts.audioSha256,
+      facts.listeningId,
     ],
   );
 }
@@ -145,12 +183,19 @@ export async function setStanding(
   );
 }
 
-export async function setNeedsLook(
+/** Keeps why a sample needs a look, of which sorts that is, and how much it does, 0 … 1. */
+export async function writeNeed(
   on: Queryable,
   sampleId: string,
-  reasons: readonly string[],
+  doubts: readonly Pick<Doubt, 'sort' | 'words'>[],
+  need: number,
 ): Promise<void> {
-  await on.query('update samples set needs_look = $2 where sample_id = $1', [sampleId, reasons]);
+  await on.query('update samples set needs_look = $2, need_sorts = $3, need = $4 where sample_id = $1', [
+    sampleId,
+    doubts.map(({ words }) => words),
+    [...new Set(doubts.map(({ sort }) => sort))],
+    need,
+  ]);
 }
 
 /** Puts a sample into the bin, or takes it out again. */
@@ -162,25 +207,42 @@ export async function setRemoved(on: Queryable, sampleId: string, removed: boole
   return rowCount === 1;
 }
 
+/** Puts a sample away as merged into another, or (null) brings it back. */
+export async function setMergedInto(on: Queryable, sampleId: string, into: string | null): Promise<void> {
+  await on.query(
+    `update samples set merged_into = $2, removed_at = case when $2::uuid is null then null else now() end
+      where sample_id = $1 and ($2::uuid is not null or merged_into is not null)`,
+    [sampleId, into],
+  );
+}
+
 const SHOW: Record<IntakeQuery['show'], string> = {
-  all: 'true',
-  'needs a look': "(cardinality(s.needs_look) > 0 or s.fault is not null) and s.standing <> 'saved'",
-  measuring:
-    "exists (select from jobs q where q.sample_id = s.sample_id and q.state in ('waiting', 'running'))",
-  faulty: 's.fault is not null',
-  'not saved': "s.standing <> 'saved'",
-  saved: "s.standing = 'saved'",
+  all: 's.removed_at is null',
+  'needs a look': `s.removed_at is null and (cardinality(s.needs_look) > 0 or s.fault is not null) and s.standing <> 'saved'`,
+  ...(Object.fromEntries(
+    NEED_SORTS.map((sort) => [
+      sort,
+      `s.removed_at is null and s.need_sorts @> array['${sort}'] and s.standing <> 'saved'`,
+    ]),
+  ) as Record<(typeof NEED_SORTS)[number], string>),
+  sure: `s.removed_at is null and cardinality(s.needs_look) = 0 and s.fault is null and s.standing = 'measured'`,
+  measuring: 's.removed_at is null and j.state is not null',
+  faulty: 's.removed_at is null and s.fault is not null',
+  'not saved': "s.removed_at is null and s.standing <> 'saved'",
+  saved: "s.removed_at is null and s.standing = 'saved'",
+  bin: 's.removed_at is not null and s.merged_into is null',
 };
 
 const SORTS: Record<IntakeQuery['sort'], string> = {
   arrived: 's.arrived_at',
-  name: 'lower(s.name)',
-  kind: 's.kind',
+  name: 'lower(coalesce(r.title, s.name))',
+  kind: 'coalesce(r.kind, s.kind)',
   length: 's.duration_seconds',
   tempo: 'r.tempo_bpm',
   key: 'r.key_mode, r.key_tonic',
   standing: "array_position(array['arrived', 'measured', 'proved', 'saved'], s.standing)",
-  need: '(cardinality(s.needs_look) + case when s.fault is null then 0 else 10 end)',
+  // What cannot be read comes first; what is not measured yet has no need yet; what is saved has none any more.
+  need: "(case when s.standing = 'saved' then -2 when s.fault is not null then 2 when s.measured_at is null then -1 else s.need end)",
 };
 
 /** `order by` for trusted expressions: every part in the direction, rows without a value last. */
@@ -195,29 +257,45 @@ function splitTopLevel(expression: string): string[] {
   return expression.includes('(') ? [expression] : expression.split(',');
 }
 
+/** Conditions of a query of the Intake; $1 are the words, $2 the kind. */
+const CHOSEN = `s.search_text like all ($1) and ($2 = '' or coalesce(r.kind, s.kind) = $2)`;
+
 /** One page of the Intake with the counts of its filters. */
 export async function intakePage(query: IntakeQuery): Promise<IntakePage> {
-  const words = searchWords(query.text);
-  const where = `s.removed_at is null and ${SHOW[query.show]} and s.search_text like all ($1)`;
+  const values = [searchWords(query.text), query.kind];
   const counts = Object.entries(SHOW).map(
     ([name, condition]) => `count(*) filter (where ${condition}) as "${name}"`,
   );
-  const [rows, total, counted, measuring] = await Promise.all([
-    database().query(
-      `select ${SUMMARY_COLUMNS} from ${SUMMARY_TABLES} where ${where}
-        order by ${ordered(SORTS[query.sort], query.direction)} offset $2 limit $3`,
-      [words, query.offset, query.limit],
-    ),
-    database().query(`select count(*) as total from samples s where ${where}`, [words]),
-    database().query(`select ${counts.join(', ')} from samples s where s.removed_at is null`),
-    queueCounts(),
+  const [rows, counted, measuring] = await Promise.all([
+    query.limit === 0
+      ? { rows: [] }
+      : database().query(
+          // The keys of the page first: what a row shows is looked up for the page alone.
+          `with page as (
+             select s.sample_id as id, row_number() over (order by ${ordered(SORTS[query.sort], query.direction)}) as place
+               from ${SUMMARY_TABLES} where ${SHOW[query.show]} and ${CHOSEN} order by place offset $3 limit $4)
+           select ${SUMMARY_COLUMNS} from ${SUMMARY_TABLES} join page on s.sample_id = page.id order by page.place`,
+          [...values, query.offset, query.limit],
+        ),
+    database().query(`select ${counts.join(', ')} from ${SUMMARY_TABLES} where ${CHOSEN}`, values),
+    queueState(),
   ]);
   return {
-    total: total.rows[0].total,
+    total: counted.rows[0][query.show],
     rows: rows.rows.map((row) => sampleSummary.parse(row)),
     counts: counted.rows[0],
     measuring,
   };
+}
+
+/** The numbers of all samples that a query finds, in its order. */
+export async function intakeIds(query: IntakeQuery): Promise<string[]> {
+  const { rows } = await database().query(
+    `select s.sample_id as id from ${SUMMARY_TABLES} where ${SHOW[query.show]} and ${CHOSEN}
+      order by ${ordered(SORTS[query.sort], query.direction)}`,
+    [searchWords(query.text), query.kind],
+  );
+  return rows.map(({ id }) => id);
 }
 
 /** `like` patterns that must all match: one for each word of the text. */

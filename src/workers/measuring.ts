@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import pg from 'pg';
+import { goNextErrand } from '@/server/errands';
 import { log } from '@/server/log';
 import { closeDatabase, databaseUrl } from '@/store/database';
 import {
@@ -12,13 +13,17 @@ import {
   reportProgress,
   type ClaimedJob,
 } from '@/store/jobs';
+import { reclaimErrands, releaseErrands } from '@/store/errands';
 import { listenToJobs } from '@/store/notifications';
 import { clearInterruptedArrivals } from '@/store/originalBytes';
 import type { FromThread, ToThread } from './measureThread';
+import { placeWatcher } from './watchPlaces';
 
 /** How often abandoned jobs are looked for, and how often progress is written, ms. */
 const RECLAIM_EVERY = 3_000;
 const PROGRESS_EVERY = 250;
+/** How often it is looked for new errands, ms. */
+const ERRANDS_EVERY = 500;
 
 interface Place {
   thread: Worker;
@@ -113,24 +118,49 @@ async function main() {
     dispatching = false;
   };
 
+  // Errands go one after another beside the measuring: they read and store, the cores are for the threads.
+  const leaving = new AbortController();
+  let errandRuns = false;
+  const errands = async () => {
+    if (errandRuns) return;
+    errandRuns = true;
+    try {
+      while (!leaving.signal.aborted && (await goNextErrand(runner, leaving.signal)));
+    } catch (error) {
+      logged(error);
+    } finally {
+      errandRuns = false;
+    }
+  };
+  const watcher = placeWatcher();
+
   for (let i = 0; i < threads; i++) places.push(startThread());
   const listener = listenToJobs(() => void dispatch());
   const sweep = setInterval(() => {
     reclaimAbandonedJobs().catch(logged);
+    reclaimErrands().catch(logged).finally(errands);
+    watcher.renew().catch(logged);
     void dispatch();
   }, RECLAIM_EVERY);
+  const errandsLook = setInterval(() => void errands(), ERRANDS_EVERY);
   await reclaimAbandonedJobs();
   const cleared = await clearInterruptedArrivals();
   log.info({ event: 'measuring process ready', runner, threads, clearedArrivals: cleared });
   void dispatch();
+  void errands();
+  watcher.renew().catch(logged);
 
   const stop = async () => {
     if (stopping) return;
     stopping = true;
     clearInterval(sweep);
+    clearInterval(errandsLook);
+    leaving.abort();
+    await watcher.close();
     await listener.close();
     await Promise.all(places.map(({ thread }) => thread.terminate()));
     for (const { job } of places) if (job) await releaseJob(job.jobId).catch(logged);
+    await releaseErrands(runner).catch(logged);
     await holder.end();
     await closeDatabase();
     process.exit(0);

@@ -11,7 +11,7 @@ import { originalRange } from '@/server/originalRange';
 import { settle } from '@/server/settle';
 import { readEntry } from '@/server/entry';
 import { taggedCopy } from '@/server/taggedCopy';
-import { readEmbeddedTags } from '@/server/embeddedTags';
+import { readEmbedded } from '@/server/embeddedTags';
 import { closeDatabase } from '@/store/database';
 import { inBlocks, joined, sameBytes } from '../support/bytes';
 import { encoded } from '../support/encoders';
@@ -63,7 +63,12 @@ test.each([
   expect(after.samples.length).toBe(before.samples.length);
   expect(after.samples.every((value, i) => value === before.samples[i])).toBe(true);
 
-  const readings = await readEmbeddedTags(inBlocks(out), after.format, out.length);
+  const readings = await readEmbedded(
+    (from, to) => inBlocks(out.subarray(from, to)),
+    after.format,
+    out.length,
+    44100,
+  );
   expect(readings.find(({ property }) => property === 'tempo')?.value).toBe(87.235);
   expect(readings.find(({ property }) => property === 'key')?.value).toEqual({ tonic: 6, mode: 'minor' });
   // The original stays as it was.

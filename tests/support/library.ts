@@ -9,13 +9,22 @@ import { drumFile } from './files';
 /** Empties every table. */
 export async function emptyLibrary(): Promise<void> {
   await database().query(
-    'truncate originals, samples, revisions, readings, proofs, jobs, sample_tags, settings restart identity cascade',
+    'truncate originals, samples, revisions, readings, proofs, jobs, sample_tags, settings, stem_sets, bulk_steps, places, errands restart identity cascade',
   );
 }
 
 /** Takes bytes in under a name, through the same door as an upload. */
-export function bring(name: string, bytes: Uint8Array, folder = '') {
-  return takeIn({ name, folder, byteLength: bytes.length, bytes: inBlocks(bytes) });
+export async function bring(name: string, bytes: Uint8Array, folder = '') {
+  const taken = await takeIn({
+    name,
+    folder,
+    byteLength: bytes.length,
+    modifiedMs: null,
+    from: 0,
+    bytes: inBlocks(bytes),
+  });
+  if (taken.sampleId === null) throw new Error(`“${name}” is an archive`);
+  return { ...taken, sampleId: taken.sampleId };
 }
 
 /** Measures everything that waits, in this process. */

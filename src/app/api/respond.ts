@@ -64,6 +64,12 @@ export function sampleIdOf({ id }: { id: string }): string {
   return id;
 }
 
+/** A whole number out of the path. Throws UserError for anything else. */
+export function numberOf(text: string, what: string): number {
+  if (!/^\d{1,15}$/.test(text)) throw new UserError(`There is no such ${what}.`, 404);
+  return Number(text);
+}
+
 /** The body of a request as JSON. Throws UserError when it is none. */
 export async function jsonOf(request: Request): Promise<unknown> {
   try {

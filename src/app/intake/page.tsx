@@ -1,8 +1,8 @@
 import type { Metadata } from 'next';
-import { IntakeScreen } from '@/ui/intake/IntakeScreen';
+import { ArrivalsScreen } from '@/ui/intake/arrivals/ArrivalsScreen';
 
 export const metadata: Metadata = { title: 'Intake · Grento' };
 
 export default function Page() {
-  return <IntakeScreen />;
+  return <ArrivalsScreen />;
 }

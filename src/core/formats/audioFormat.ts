@@ -1,5 +1,17 @@
-/** The containers and encodings that Grento decodes. All are open. */
-export const AUDIO_FORMATS = ['wav', 'aiff', 'flac', 'mp3', 'ogg-vorbis', 'ogg-opus', 'ogg-flac'] as const;
+/**
+ * The containers and encodings that Grento reads. MP4 (with AAC) is decoded by a program on the server, which
+ * leaves a lossless listening copy; the others are decoded alike on the server and in the page.
+ */
+export const AUDIO_FORMATS = [
+  'wav',
+  'aiff',
+  'flac',
+  'mp3',
+  'ogg-vorbis',
+  'ogg-opus',
+  'ogg-flac',
+  'mp4',
+] as const;
 export type AudioFormat = (typeof AUDIO_FORMATS)[number];
 
 /** What the content of a file says that it is. `other` holds a plain description for the user. */
@@ -15,6 +27,7 @@ export const MEDIA_TYPES: Record<AudioFormat | 'midi', string> = {
   'ogg-vorbis': 'audio/ogg',
   'ogg-opus': 'audio/ogg',
   'ogg-flac': 'audio/ogg',
+  mp4: 'audio/mp4',
   midi: 'audio/midi',
 };
 

@@ -22,7 +22,7 @@ interface DecodedBlock {
   errors: { message: string }[];
 }
 
-type CompressedFormat = Exclude<AudioFormat, 'wav' | 'aiff'>;
+type CompressedFormat = Exclude<AudioFormat, 'wav' | 'aiff' | 'mp4'>;
 
 const decoders: Record<CompressedFormat, () => Promise<BlockDecoder>> = {
   mp3: async () => new (await import('mpg123-decoder')).MPEGDecoder({ enableGapless: true }),
@@ -64,6 +64,8 @@ export async function decodeAudio(source: AsyncIterable<Uint8Array>, sink: PcmSi
 function decodeAs(format: AudioFormat, reader: ByteReader, sink: PcmSink): Promise<DecodedSummary> {
   if (format === 'wav') return decodeWave(reader, sink);
   if (format === 'aiff') return decodeAiff(reader, sink);
+  if (format === 'mp4')
+    throw new UndecodableError('MP4 audio is decoded from its listening copy, which is not made yet.');
   return decodeCompressed(format, reader, sink);
 }
 

@@ -3,6 +3,15 @@ import type { SniffedType } from './audioFormat';
 /** How many bytes from the beginning of a file are enough for `sniffType`. */
 export const SNIFF_BYTES = 4096;
 
+/** Whether bytes begin as a ZIP archive does. */
+export function isZip(head: Uint8Array): boolean {
+  return ascii(head, 0, 4) === 'PK\x03\x04' || ascii(head, 0, 4) === 'PK\x05\x06';
+}
+
+/** File name extensions of what Grento reads; only for choosing among files of a folder, the content decides. */
+export const AUDIO_EXTENSIONS =
+  /\.(wav|wave|bwf|rf64|aiff?|aifc|flac|mp3|ogg|oga|opus|m4a|m4b|mp4|mid|midi|smf)$/i;
+
 /** Tells the type of a file from its first bytes; its name plays no part. */
 export function sniffType(head: Uint8Array): SniffedType {
   if (head.length === 0) return { format: 'other', looksLike: 'an empty file' };
@@ -23,6 +32,8 @@ export function sniffType(head: Uint8Array): SniffedType {
     const size = ((head[6] & 127) << 21) | ((head[7] & 127) << 14) | ((head[8] & 127) << 7) | (head[9] & 127);
     return ascii(head, 10 + size, 4) === 'fLaC' ? { format: 'flac' } : { format: 'mp3' };
   }
+  // QuickTime files without sound are told apart by the program that decodes them.
+  if (ascii(head, 4, 4) === 'ftyp') return { format: 'mp4' };
   if (hasMpegFrames(head)) return { format: 'mp3' };
   return { format: 'other', looksLike: describe(head, tag) };
 }
@@ -62,7 +73,6 @@ function describe(head: Uint8Array, tag: string): string {
   if (tag.startsWith('PK')) return 'a ZIP archive';
   if (tag === '%PDF') return 'a PDF document';
   if (tag === '\x89PNG' || tag.startsWith('\xff\xd8')) return 'a picture';
-  if (ascii(head, 4, 4) === 'ftyp') return 'an MP4 file, which this version does not decode';
   let printable = 0;
   for (const byte of head) if (byte >= 32 || byte === 9 || byte === 10 || byte === 13) printable++;
   return printable / head.length > 0.97 && !head.includes(0) ? 'text' : 'data of an unknown type';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { measurement, sampleKind } from '../measurement/schema';
 import { PROPERTIES, readingValue, SOURCES } from '../readings/reading';
-import { gridValue } from '../rhythm/grid';
+import { gridValue, meterValue } from '../rhythm/grid';
 import { tempoRange } from './settings';
 import { settledState } from './settled';
 
@@ -20,10 +20,14 @@ export const jobProgress = z.object({
 export const sampleSummary = z.object({
   sampleId: z.uuid(),
   name: z.string(),
+  /** The name it came under, when it goes by another. */
+  arrivedAs: z.string().nullable(),
   folder: z.string(),
   kind: sampleKind.nullable(),
   standing: z.enum(STANDINGS),
   needsLook: z.array(z.string()),
+  /** How much it needs a curator, 0 … 1. */
+  need: z.number(),
   format: z.string().nullable(),
   durationSeconds: z.number().nullable(),
   sampleRate: z.number().nullable(),
@@ -48,6 +52,8 @@ export const sampleSummary = z.object({
   proof: z.enum(['current', 'lost']).nullable(),
   tags: z.array(z.object({ facet: z.string(), value: z.string() })),
   arrivedAt: z.string(),
+  /** The stem set that it belongs to, or is proposed for. */
+  stemSet: z.object({ setId: z.uuid(), name: z.string(), state: z.enum(['proposed', 'joined']) }).nullable(),
   job: jobProgress.nullable(),
 });
 export type SampleSummary = z.infer<typeof sampleSummary>;
@@ -163,12 +169,14 @@ export type FiguresProofResult = z.infer<typeof figuresProofResult>;
 export const measureRequest = z.object({
   /** null: the library's custom. */
   range: tempoRange.nullable().default(null),
+  meter: meterValue.nullable().default(null),
 });
 
 /** What happened to a file that was sent in. */
 export const takenIn = z.object({
-  sampleId: z.uuid(),
-  outcome: z.enum(['new', 'duplicate', 'already here']),
+  /** null: an archive, whose files become samples. */
+  sampleId: z.uuid().nullable(),
+  outcome: z.enum(['new', 'duplicate', 'already here', 'unpacking']),
   /** Name of the sample that has the same bytes. */
   sameAs: z.string().nullable(),
 });

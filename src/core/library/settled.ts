@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { keyReadingValue } from '../readings/reading';
 import { gridValue } from '../rhythm/grid';
 import { pinValue } from '../rhythm/pins';
+import { sampleKind } from '../measurement/schema';
 import { FACET_NAMES, isKnownTag } from '../tags/facets';
 
 const facet = z.enum([...FACET_NAMES, 'word'] as const);
@@ -37,6 +38,12 @@ export const settledState = z.object({
   rating: z.int().min(1).max(5).nullable(),
   origin: z.string().max(300),
   licence: z.string().max(300),
+  /** The name that the sample goes by; null: the one it arrived under. */
+  title: z.string().min(1).max(300).nullable(),
+  /** What the curator says that it is; null: what measuring says. */
+  kind: sampleKind.nullable(),
+  /** The curator has looked at what was measured and takes it. */
+  accepted: z.boolean(),
   /** Which reading each property was settled from. */
   chosen: z.partialRecord(z.enum(['tempo', 'one', 'meter', 'key', 'tuning']), readingId),
 });
@@ -53,5 +60,8 @@ export const EMPTY_STATE: SettledState = {
   rating: null,
   origin: '',
   licence: '',
+  title: null,
+  kind: null,
+  accepted: false,
   chosen: {},
 };

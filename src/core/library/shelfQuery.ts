@@ -1,16 +1,22 @@
 import { z } from 'zod';
+import { sampleKind } from '../measurement/schema';
+import { NEED_SORTS } from '../readings/needsALook';
 import { sampleSummary } from './entry';
+import { queueState } from './intake';
 
 const numberParam = z.coerce.number();
 
 /** How the Intake is asked. */
 export const intakeQuery = z.object({
-  show: z.enum(['all', 'needs a look', 'measuring', 'faulty', 'not saved', 'saved']).default('all'),
+  show: z
+    .enum(['all', 'needs a look', ...NEED_SORTS, 'sure', 'measuring', 'faulty', 'not saved', 'saved', 'bin'])
+    .default('all'),
+  kind: z.union([sampleKind, z.literal('')]).default(''),
   text: z.string().max(200).default(''),
-  sort: z.enum(['arrived', 'name', 'kind', 'length', 'tempo', 'key', 'standing', 'need']).default('arrived'),
+  sort: z.enum(['arrived', 'name', 'kind', 'length', 'tempo', 'key', 'standing', 'need']).default('need'),
   direction: z.enum(['up', 'down']).default('down'),
   offset: numberParam.int().min(0).default(0),
-  limit: numberParam.int().min(1).max(500).default(200),
+  limit: numberParam.int().min(0).max(500).default(200),
 });
 export type IntakeQuery = z.infer<typeof intakeQuery>;
 
@@ -19,7 +25,7 @@ export const intakePage = z.object({
   rows: z.array(sampleSummary),
   /** How many there are under each choice of `show`. */
   counts: z.record(z.string(), z.number()),
-  measuring: z.object({ waiting: z.number(), running: z.number(), doneLately: z.number() }),
+  measuring: queueState,
 });
 export type IntakePage = z.infer<typeof intakePage>;
 

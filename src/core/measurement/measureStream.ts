@@ -1,3 +1,4 @@
+import { printBuilder, type Print } from '../alike/print';
 import type { DecodedSummary } from '../formats/audioFormat';
 import { decodeAudio } from '../formats/decode';
 import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
@@ -15,6 +16,8 @@ export interface MeasuredFile {
   audio: DecodedSummary;
   /** What the Bench draws, if it was asked for. */
   traces: Traces | null;
+  /** By what the recording is known again, if the traces were asked for. */
+  print: Print | null;
   measurement: Measurement;
   millisecondsSpent: { decode: number; measure: number };
 }
@@ -24,6 +27,8 @@ export interface MeasureStreamOptions extends MeasureOptions {
   part?: { from: number; to: number };
   /** Whether what the Bench draws is made along the way. */
   traced?: boolean;
+  /** Gets every decoded block as it comes, valid until it returns. */
+  onPcm?: (block: readonly Float32Array[], sampleRate: number) => void;
 }
 
 /**
@@ -48,14 +53,17 @@ export async function measureStream(
   let at = 0;
   const listener = createListener();
   const strength = options.traced ? bandStrengthBuilder(ANALYSIS_RATE) : null;
+  const print = options.traced ? printBuilder(ANALYSIS_RATE) : null;
   const listen = (mono: Float32Array) => {
     const before = now();
     strength?.push(mono);
+    print?.push(mono);
     listener.push(mono.subarray(Math.max(0, first - at), Math.max(0, last - at)));
     at += mono.length;
     listening += now() - before;
   };
   const audio = await decodeAudio(bytes, (block, sampleRate) => {
+    options.onPcm?.(block, sampleRate);
     resampler ??= createResampler(sampleRate, ANALYSIS_RATE);
     if (options.traced) (peaks ??= peakBuilder(sampleRate)).push(block);
     listen(resampler.push(mixToMono(block)));
@@ -77,6 +85,7 @@ export async function measureStream(
   return {
     audio,
     traces,
+    print: print?.finish() ?? null,
     measurement,
     millisecondsSpent: {
       decode: decoded - begun - listening,

@@ -1,5 +1,6 @@
 import type { Measurement } from '../measurement/schema';
-import { reasonsForALook } from './needsALook';
+import { EMPTY_STATE } from '../library/settled';
+import { doubtsAbout, needOf } from './needsALook';
 import { readName } from './nameReading';
 import { readTags } from './tagReading';
 import { tempoRelation } from './tempoRelation';
@@ -57,14 +58,16 @@ const measured: Measurement = {
   remarks: [],
 };
 
+const reasons = (...about: Parameters<typeof doubtsAbout>) => doubtsAbout(...about).map(({ words }) => words);
+
 test('a name that says the double gets its likely reason', () => {
-  expect(reasonsForALook(measured, readName('Trapdoor 150 bpm.wav'))).toEqual([
+  expect(reasons(measured, readName('Trapdoor 150 bpm.wav'))).toEqual([
     'name says 150, measured 75: double?',
   ]);
 });
 
 test('nothing is said when all witnesses agree', () => {
-  expect(reasonsForALook(measured, readName('Groove 75 bpm Dm.wav'))).toEqual([]);
+  expect(reasons(measured, readName('Groove 75 bpm Dm.wav'))).toEqual([]);
 });
 
 test('every doubt has its own words', () => {
@@ -80,11 +83,32 @@ test('every doubt has its own words', () => {
     key: { ...measured.key!, sureness: 0.2 },
     loop: { ...measured.loop!, start: 0.2 },
   };
-  expect(reasonsForALook(doubtful, readName('Groove Em.wav'))).toEqual([
+  expect(reasons(doubtful, readName('Groove Em.wav'))).toEqual([
     'name says E minor, measured D minor',
     'tempo in doubt: 75 or 150',
     'key in doubt',
     'tempo drifts',
     'not trimmed to bars',
   ]);
+});
+
+test('what a curator chose or accepted is no longer in doubt', () => {
+  const readings = readName('Trapdoor 150 bpm Em.wav');
+  const decided = { ...EMPTY_STATE, tempoChosen: false, keyChosen: false };
+  expect(doubtsAbout(measured, readings, decided)).toHaveLength(2);
+  expect(
+    doubtsAbout(measured, readings, { ...decided, tempoChosen: true }).map(({ words }) => words),
+  ).toEqual(['name says E minor, measured D minor']);
+  expect(doubtsAbout(measured, readings, { ...decided, accepted: true })).toEqual([]);
+});
+
+test('the need grows with doubts and, a little, with unsureness', () => {
+  const sure = needOf(measured, []);
+  const lessSure = needOf({ ...measured, tempo: { ...measured.tempo!, sureness: 0.6 } }, []);
+  const one = needOf(measured, doubtsAbout(measured, readName('Trapdoor 150 bpm.wav')));
+  const two = needOf(measured, doubtsAbout(measured, readName('Trapdoor 150 bpm Em.wav')));
+  expect(sure).toBeLessThan(lessSure);
+  expect(lessSure).toBeLessThan(one);
+  expect(one).toBeLessThan(two);
+  expect(two).toBeLessThan(1);
 });

@@ -21,13 +21,94 @@ interface Token {
   lower: string;
 }
 
+/** What people call the parts of a piece; a stem's name says which one it is. */
+const PART_WORDS: Record<string, string> = {
+  ...wordsFor('drums', 'drum drums kit beat beats kick snare hat hats toms break groove'),
+  ...wordsFor('percussion', 'perc percussion shaker conga congas bongo bongos tambourine claps clap'),
+  ...wordsFor('bass', 'bass sub bassline'),
+  ...wordsFor('chords', 'chord chords keys piano organ guitar gtr guitars rhodes comp accordion'),
+  ...wordsFor('lead', 'lead melody topline solo theme riff arp'),
+  ...wordsFor('voice', 'voice voices vocal vocals vox choir sung humming'),
+  ...wordsFor('pad', 'pad pads strings atmo drone'),
+  ...wordsFor('effect', 'fx effect effects riser sweep noise'),
+  ...wordsFor('full mix', 'mix fullmix master'),
+};
+
+function wordsFor(part: string, words: string): Record<string, string> {
+  return Object.fromEntries(words.split(' ').map((word) => [word, part]));
+}
+
+/** What a name says of the part that is played and of its number among takes; null where it says nothing. */
+export interface NamedPart {
+  part: string | null;
+  take: number | null;
+  /** What is left of the name: the words that may name the piece, lower case, in order. */
+  piece: string[];
+}
+
+/** Words that stand in names of any piece. */
+const EMPTY_WORDS = new Set(
+  'bpm loop loops stem stems take tk alt wet dry final bounce render export v ver version no nr the a and of one shot oneshot hit idea construction'.split(
+    ' ',
+  ),
+);
+
+/** Part, take and piece as a file name says them. The extension is ignored. */
+export function readPart(fileName: string): NamedPart {
+  const tokens = tokenize(stemOf(fileName));
+  const key = keyIn(tokens);
+  const keyWords = new Set(key?.text.toLowerCase().split(' '));
+  let part: string | null = null;
+  let take: number | null = null;
+  const piece: string[] = [];
+  tokens.forEach(({ text, lower }, i) => {
+    const before = tokens[i - 1]?.lower ?? '';
+    if (/^\d+$/.test(text)) {
+      if (before === 'take' || before === 'tk') take = Number(text);
+      return;
+    }
+    if (/^\d/.test(text) || EMPTY_WORDS.has(lower) || keyWords.has(lower)) return;
+    const named = PART_WORDS[lower];
+    // "Full Mix", "Drum Bass": the last word says what it is.
+    if (named) part = named;
+    else if (lower !== 'full') piece.push(lower);
+  });
+  return { part, take, piece };
+}
+
+function stemOf(fileName: string): string {
+  return fileName.replace(/^.*[/\\]/, '').replace(/\.[a-z0-9]{2,5}$/i, '');
+}
+
+/**
+ * What a name and the folders that it lies in say of tempo, key and meter. Folders speak only where the name
+ * is silent and only in plain words ("92 bpm", "A minor"), the nearest first, and are believed less: they are
+ * as often about most of their files as about all.
+ */
+export function readNameAndFolder(fileName: string, folder: string): Reading[] {
+  const readings = readName(fileName);
+  for (const part of folder.split('/').reverse()) {
+    for (const reading of readName(`${part}.folder`)) {
+      if (readings.some(({ property }) => property === reading.property)) continue;
+      const plain = reading.property === 'tempo' ? / bpm”/i.test(reading.detail) : reading.sureness >= 0.8;
+      if (!plain) continue;
+      const detail = reading.detail.replace('in the name', `in the folder “${part}”`);
+      readings.push({ ...reading, sureness: 0.6 * reading.sureness, detail });
+    }
+  }
+  return readings;
+}
+
+/** Meters as people write them where a stroke is not allowed: "3-4", "in 6-8". */
+const WRITTEN_METER = /(?:^|[^\d.,-])(2|3|4|5|6|7|9|12)[-∕⁄](4|8)(?![\d-])/;
+
 /**
  * Tempo and key as people write them into file names. Numbers that are years, takes, counts, sample rates
  * or catalogue numbers are told apart by what stands beside them; what is left without "bpm" is only half
  * sure. The extension is ignored. Returns at most one reading of each.
  */
 export function readName(fileName: string): Reading[] {
-  const stem = fileName.replace(/^.*[/\\]/, '').replace(/\.[a-z0-9]{2,5}$/i, '');
+  const stem = stemOf(fileName);
   const tokens = tokenize(stem);
   const readings: Reading[] = [];
   const tempo = tempoIn(tokens);
@@ -50,6 +131,15 @@ export function readName(fileName: string): Reading[] {
       detail: `“${key.text}” in the name`,
     });
   }
+  const meter = WRITTEN_METER.exec(stem);
+  if (meter)
+    readings.push({
+      property: 'meter',
+      value: { beatsPerBar: Number(meter[1]), beatUnit: Number(meter[2]) },
+      source: 'file name',
+      sureness: 0.5,
+      detail: `“${meter[1]}-${meter[2]}” in the name`,
+    });
   return readings;
 }
 

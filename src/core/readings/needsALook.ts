@@ -1,7 +1,29 @@
-import { keyLabel } from '../harmony/keyNames';
+import { keyLabel, pitchClassOf, type Key } from '../harmony/keyNames';
+import type { SettledState } from '../library/settled';
 import type { Measurement } from '../measurement/schema';
 import { tempoRelation } from './tempoRelation';
 import type { Reading } from './reading';
+
+/** The sorts of reasons, as the Intake filters by them. */
+export const NEED_SORTS = [
+  'sources disagree',
+  'tempo in doubt',
+  'key in doubt',
+  'drifts',
+  'not trimmed',
+  'alike',
+  'damaged',
+] as const;
+export type NeedSort = (typeof NEED_SORTS)[number];
+
+/** One reason why a curator should look. */
+export interface Doubt {
+  sort: NeedSort;
+  /** A sentence for the Intake. */
+  words: string;
+  /** How much it matters, 0 … 1: how likely it is that what is settled is wrong or unusable. */
+  weight: number;
+}
 
 /** Below this a measured tempo is a guess between levels. */
 const SURE_TEMPO = 0.55;
@@ -9,37 +31,78 @@ const SURE_KEY = 0.4;
 /** A loop whose bounds lie further than this from the file's ends was not trimmed. */
 const TRIM_SECONDS = 0.03;
 
-/** Why a sample needs a look, each a sentence for the Intake; empty when all witnesses agree. */
-export function reasonsForALook(measured: Measurement, readings: readonly Reading[]): string[] {
-  const reasons: string[] = [];
-  const tempo = measured.tempo;
+/** What a curator has decided already: such a property is no longer in doubt. */
+export type Decided = Pick<SettledState, 'grid' | 'key' | 'accepted'> & {
+  /** Whether the settled tempo (key) was chosen by somebody rather than by measuring. */
+  tempoChosen: boolean;
+  keyChosen: boolean;
+};
+
+/** Why a sample needs a look; empty when all witnesses agree or a curator has said that it is right. */
+export function doubtsAbout(
+  measured: Measurement,
+  readings: readonly Reading[],
+  decided: Decided | null = null,
+): Doubt[] {
+  if (decided?.accepted) return [];
+  const doubts: Doubt[] = [];
+  const say = (sort: NeedSort, weight: number, words: string) => doubts.push({ sort, words, weight });
+  const tempoChosen = decided?.tempoChosen ?? false;
+  const { tempo } = measured;
+  const bpm = decided?.grid?.tempoBpm ?? tempo?.bpm ?? null;
+  const measuredKey = keyOf(measured);
+  const key = decided?.keyChosen ? (decided.key && 'tonic' in decided.key ? decided.key : null) : measuredKey;
   for (const reading of readings) {
     if (reading.source !== 'file name' && reading.source !== 'embedded tag') continue;
     const who = reading.source === 'file name' ? 'name' : 'tag';
-    if (reading.property === 'tempo' && tempo && reading.sureness >= 0.4) {
-      const relation = tempoRelation(reading.value, tempo.bpm);
+    if (reading.property === 'tempo' && bpm !== null && !tempoChosen && reading.sureness >= 0.4) {
+      const relation = tempoRelation(reading.value, bpm);
       if (!relation.agrees) {
         const guess = relation.ratio ? `: ${relation.words}?` : '';
-        reasons.push(`${who} says ${number(reading.value)}, measured ${number(tempo.bpm)}${guess}`);
+        const words = `${who} says ${number(reading.value)}, measured ${number(bpm)}${guess}`;
+        if (!doubts.some((doubt) => doubt.words === words))
+          say('sources disagree', 0.4 + 0.5 * reading.sureness, words);
       }
     }
-    if (reading.property === 'key' && measured.key && !('none' in reading.value) && reading.sureness >= 0.5) {
-      const measuredLabel = `${measured.key.tonic.replace('b', '♭').replace('#', '♯')} ${measured.key.mode}`;
-      if (keyLabel(reading.value) !== measuredLabel)
-        reasons.push(`${who} says ${keyLabel(reading.value)}, measured ${measuredLabel}`);
+    if (reading.property === 'key' && key && !decided?.keyChosen && !('none' in reading.value)) {
+      if (reading.sureness >= 0.5 && keyLabel(reading.value) !== keyLabel(key))
+        say(
+          'sources disagree',
+          0.3 + 0.3 * reading.sureness,
+          `${who} says ${keyLabel(reading.value)}, measured ${keyLabel(key)}`,
+        );
     }
   }
-  if (tempo && tempo.sureness < SURE_TEMPO && tempo.alternatives[0]) {
-    reasons.push(`tempo in doubt: ${number(tempo.bpm)} or ${number(tempo.alternatives[0].bpm)}`);
+  if (tempo && !tempoChosen && tempo.sureness < SURE_TEMPO && tempo.alternatives[0]) {
+    const words = `tempo in doubt: ${number(tempo.bpm)} or ${number(tempo.alternatives[0].bpm)}`;
+    say('tempo in doubt', 1 - tempo.sureness, words);
   }
-  if (!tempo && measured.kind !== 'oneshot') reasons.push('no tempo found');
-  if (measured.key && measured.key.sureness < SURE_KEY) reasons.push('key in doubt');
-  if (tempo && !tempo.steady) reasons.push('tempo drifts');
+  if (!tempo && bpm === null && measured.kind !== 'oneshot' && measured.kind !== 'midi')
+    say('tempo in doubt', 0.9, 'no tempo found');
+  if (measured.key && !decided?.keyChosen && measured.key.sureness < SURE_KEY)
+    say('key in doubt', 0.3 * (1 - measured.key.sureness), 'key in doubt');
+  if (tempo && !tempo.steady && !tempoChosen) say('drifts', 0.5, 'tempo drifts');
   const { loop } = measured;
-  if (loop && (loop.start > TRIM_SECONDS || Math.abs(loop.end - measured.durationSeconds) > TRIM_SECONDS)) {
-    reasons.push('not trimmed to bars');
-  }
-  return reasons;
+  if (loop && (loop.start > TRIM_SECONDS || Math.abs(loop.end - measured.durationSeconds) > TRIM_SECONDS))
+    say('not trimmed', 0.15, 'not trimmed to bars');
+  return doubts;
+}
+
+/**
+ * How much a sample needs a curator: 0 when everything is sure, towards 1 with doubts (each by itself may be
+ * the one that matters), and a little for unsureness that is no doubt yet, so that sure ones are in order too.
+ */
+export function needOf(measured: Measurement, doubts: readonly Doubt[]): number {
+  const unsure = measured.tempo ? 0.2 * (1 - measured.tempo.sureness) : 0;
+  const unsureKey = measured.key ? 0.05 * (1 - measured.key.sureness) : 0;
+  const fine = doubts.reduce((share, { weight }) => share * (1 - Math.min(0.98, weight)), 1);
+  return 1 - fine * (1 - unsure) * (1 - unsureKey);
+}
+
+function keyOf({ key }: Measurement): Key | null {
+  if (!key) return null;
+  const tonic = pitchClassOf(key.tonic);
+  return tonic === null ? null : { tonic, mode: key.mode };
 }
 
 function number(bpm: number): string {

@@ -1,3 +1,4 @@
+import type { FileMarks } from '../formats/fileMarks';
 import { readName } from './nameReading';
 import type { Reading } from './reading';
 
@@ -39,6 +40,55 @@ export function readTags(fields: readonly { field: string; text: string }[]): Re
       const key = readName(`${spelled}.key`).find((r) => r.property === 'key');
       if (key) readings.push({ ...key, source: 'embedded tag', sureness: 0.7, detail: `${field} “${text}”` });
     }
+  }
+  return readings;
+}
+
+/** Labels that people give to the first downbeat. */
+const ONE_LABEL = /^(the )?one$|^(first )?downbeat$|^bar 0*1$|^0*1([.|: ]0*1)*$/i;
+
+/**
+ * Readings from what stands in a file besides its tags: a cue that is named as the first downbeat, where its
+ * loop begins, and tempo and key in free texts, as far as they say so in plain words ("96 bpm", "key: Am",
+ * "in D minor").
+ */
+export function readMarks({ cues, loop, texts }: FileMarks, sampleRate: number): Reading[] {
+  const readings: Reading[] = [];
+  const say = (reading: Reading) => {
+    if (!readings.some(({ property }) => property === reading.property)) readings.push(reading);
+  };
+  const source = 'embedded tag';
+  const one = cues.find(({ label }) => ONE_LABEL.test(label.trim()));
+  if (one)
+    say({
+      property: 'one',
+      value: one.frame / sampleRate,
+      source,
+      sureness: 0.7,
+      detail: `cue “${one.label.trim()}”`,
+    });
+  if (loop)
+    say({
+      property: 'one',
+      value: loop.start / sampleRate,
+      source,
+      sureness: 0.4,
+      detail: 'where its loop begins',
+    });
+  for (const { field, text } of texts) {
+    const tempo =
+      /(\d{2,3}(?:[.,]\d{1,4})?)\s*bpm/i.exec(text) ??
+      /\b(?:bpm|tempo)\s*[:=]?\s*(\d{2,3}(?:[.,]\d{1,4})?)/i.exec(text);
+    const bpm = tempo ? Number(tempo[1].replace(',', '.')) : 0;
+    if (bpm >= 20 && bpm <= 400)
+      say({ property: 'tempo', value: bpm, source, sureness: 0.6, detail: `${field} “${tempo![0]}”` });
+    const key =
+      /\bkey\s*[:=]?\s*([A-H][#b♯♭]?\s*(?:minor|major|min|maj|m)?)\b/i.exec(text) ??
+      /\b(?:in )?([A-H][#b♯♭]?[ -]?(?:minor|major))\b/.exec(text);
+    if (!key) continue;
+    const spelled = /[a-z]{2}|m$/.test(key[1].slice(1)) ? key[1] : `${key[1].trim()} major`;
+    const reading = readName(`x ${spelled}.key`).find(({ property }) => property === 'key');
+    if (reading) say({ ...reading, source, sureness: 0.6, detail: `${field} “${key[0].trim()}”` });
   }
   return readings;
 }

@@ -2,10 +2,29 @@ import { z } from 'zod';
 import {
   figuresProofResult,
   sampleEntry,
+  sampleSummary,
   type ProofRequest,
   type SampleEntry,
   type SettleChange,
 } from '@/core/library/entry';
+import {
+  bulkResult,
+  bulkSteps,
+  deliveryCatalogue,
+  deliveryMood,
+  errand,
+  filePeek,
+  knownFiles,
+  likeness,
+  place,
+  placeFolder,
+  queueState,
+  stemSet,
+  type stemSetChange,
+  type AnnouncedFile,
+  type BulkAction,
+  type DeliveryMood,
+} from '@/core/library/intake';
 import { librarySettings, type LibrarySettings } from '@/core/library/settings';
 import { intakePage, shelfPage, type IntakePage, type ShelfPage } from '@/core/library/shelfQuery';
 
@@ -54,6 +73,9 @@ const json = (method: string, body: unknown): RequestInit => ({
 });
 
 const nothing = z.object({});
+const started = z.object({ errandId: z.number(), files: z.number() });
+const alikePairs = z.array(likeness.extend({ samples: z.tuple([sampleSummary, sampleSummary]) }));
+export type AlikePair = z.infer<typeof alikePairs>[number];
 const at = (sampleId: string, rest = '') => `/api/samples/${sampleId}${rest}`;
 
 export const api = {
@@ -80,6 +102,54 @@ export const api = {
     call(sampleEntry, at(sampleId, '/proofs'), json('POST', proof)),
   setSaved: (sampleId: string, saved: boolean) =>
     call(sampleEntry, at(sampleId, '/saved'), { method: saved ? 'PUT' : 'DELETE' }),
+  intakeIds: (params: URLSearchParams): Promise<string[]> =>
+    call(z.array(z.string()), `/api/samples/ids?${params}`),
+  known: (files: readonly AnnouncedFile[]) => call(knownFiles, '/api/intake/known', json('POST', files)),
+  queue: (signal?: AbortSignal) => call(queueState, '/api/queue', { signal }),
+  pauseQueue: (paused: boolean) => call(queueState, '/api/queue', json('PUT', { paused })),
+  cancelQueue: () => call(nothing, '/api/queue', { method: 'DELETE' }),
+  preferInSight: (sampleIds: readonly string[]) => call(nothing, '/api/queue', json('POST', { sampleIds })),
+  bulk: (action: BulkAction, sampleIds: readonly string[], stepId: number | null) =>
+    call(bulkResult, '/api/bulk', json('POST', { action, sampleIds, stepId })),
+  bulkSteps: (signal?: AbortSignal) => call(bulkSteps, '/api/bulk', { signal }),
+  undoBulk: (stepId: number) =>
+    call(
+      z.object({ undone: z.number(), changedSince: z.number(), words: z.string() }),
+      `/api/bulk/${stepId}/undo`,
+      {
+        method: 'POST',
+      },
+    ),
+  errands: (signal?: AbortSignal) => call(z.array(errand), '/api/errands', { signal }),
+  directErrand: (errandId: number, what: string) =>
+    call(nothing, `/api/errands/${errandId}`, json('POST', { do: what })),
+  places: (signal?: AbortSignal) => call(z.array(place), '/api/places', { signal }),
+  keepPlace: (path: string) => call(place, '/api/places', json('POST', { path })),
+  watchPlace: (placeId: number, watched: boolean) =>
+    call(place, `/api/places/${placeId}`, json('PUT', { watched })),
+  forgetPlace: (placeId: number) => call(nothing, `/api/places/${placeId}`, { method: 'DELETE' }),
+  placeFolder: (placeId: number, path: string, signal?: AbortSignal) =>
+    call(placeFolder, `/api/places/${placeId}?${new URLSearchParams({ path })}`, { signal }),
+  peek: (placeId: number, path: string, signal?: AbortSignal) =>
+    call(filePeek, `/api/places/${placeId}/peek?${new URLSearchParams({ path })}`, { signal }),
+  takeFromPlace: (placeId: number, paths: readonly string[]) =>
+    call(started, `/api/places/${placeId}`, json('POST', { paths })),
+  deliveries: (signal?: AbortSignal) => call(deliveryCatalogue, '/api/deliveries', { signal }),
+  fetchPack: (packId: string, paths: readonly string[] | null) =>
+    call(started, '/api/deliveries', json('POST', { packId, paths })),
+  deliveryMood: (signal?: AbortSignal) => call(deliveryMood, '/api/deliveries/mood', { signal }),
+  setDeliveryMood: (mood: DeliveryMood) => call(deliveryMood, '/api/deliveries/mood', json('PUT', mood)),
+  stemSets: (signal?: AbortSignal) => call(z.array(stemSet), '/api/stems', { signal }),
+  stemSetOf: async (sampleId: string, signal?: AbortSignal) =>
+    (await call(z.array(stemSet), `/api/stems?sample=${sampleId}`, { signal }))[0] ?? null,
+  joinStems: (sampleIds: readonly string[], name: string) =>
+    call(z.object({ setId: z.string() }), '/api/stems', json('POST', { sampleIds, name })),
+  changeStemSet: (setId: string, change: z.input<typeof stemSetChange>) =>
+    call(nothing, `/api/stems/${setId}`, json('POST', change)),
+  alike: (signal?: AbortSignal) => call(alikePairs, '/api/alike', { signal }),
+  decideAlike: (a: string, b: string, what: 'merge' | 'keep apart' | 'swap and merge') =>
+    call(nothing, '/api/alike', json('POST', { a, b, do: what })),
+  reopenAlike: (a: string, b: string) => call(nothing, '/api/alike', json('PUT', { a, b })),
   measureAgain: (sampleId: string, range: { low: number; high: number } | null) =>
     call(nothing, at(sampleId, '/measure'), json('POST', { range })),
   stopMeasuring: (sampleId: string) => call(nothing, at(sampleId, '/measure'), { method: 'DELETE' }),

@@ -24,6 +24,9 @@ export function useLiveChanges() {
         due = null;
         void queries.invalidateQueries({ queryKey: ['intake'] });
         void queries.invalidateQueries({ queryKey: ['shelf'] });
+        void queries.invalidateQueries({ queryKey: ['queue'] });
+        void queries.invalidateQueries({ queryKey: ['stems'] });
+        void queries.invalidateQueries({ queryKey: ['alike'] });
       }, REFRESH_EVERY);
     };
     let opened = false;
@@ -36,9 +39,9 @@ export function useLiveChanges() {
       const change = JSON.parse(data) as Change | 'missed';
       if (change === 'missed') return void queries.invalidateQueries();
       if (change.what === 'progress') {
-        queries.setQueriesData<{ pages: IntakePage[]; pageParams: unknown[] }>(
+        queries.setQueriesData<IntakePage>(
           { queryKey: ['intake'] },
-          (list) => list && withProgress(list, change),
+          (page) => page && withProgress(page, change),
         );
         return;
       }
@@ -52,17 +55,10 @@ export function useLiveChanges() {
   }, [queries]);
 }
 
-function withProgress<T extends { pages: IntakePage[] }>(
-  list: T,
-  { sampleId, stage = '', progress = 0 }: Change,
-): T {
-  const has = list.pages.some((page) => page.rows.some((row) => row.sampleId === sampleId));
-  if (!has) return list;
-  const pages = list.pages.map((page) => ({
-    ...page,
-    rows: page.rows.map((row) =>
-      row.sampleId === sampleId ? { ...row, job: { state: 'running' as const, stage, progress } } : row,
-    ),
-  }));
-  return { ...list, pages };
+function withProgress(page: IntakePage, { sampleId, stage = '', progress = 0 }: Change): IntakePage {
+  if (!page.rows.some((row) => row.sampleId === sampleId)) return page;
+  const rows = page.rows.map((row) =>
+    row.sampleId === sampleId ? { ...row, job: { state: 'running' as const, stage, progress } } : row,
+  );
+  return { ...page, rows };
 }

@@ -67,8 +67,16 @@ export function decodeSample(
       keep(audio);
       resolve(audio);
     };
-    worker.postMessage({ url: `/api/samples/${sampleId}/original`, playRate } satisfies DecodeRequest);
+    worker.postMessage({ url: addressOf(sampleId), playRate } satisfies DecodeRequest);
   });
+}
+
+/** What is heard is mostly a sample; `place:3:drums/a.wav` is a file in kept place 3, before it is taken in. */
+function addressOf(id: string): string {
+  const [, placeId, path] = /^place:(\d+):(.*)$/s.exec(id) ?? [];
+  return placeId
+    ? `/api/places/${placeId}/file?${new URLSearchParams({ path })}`
+    : `/api/samples/${id}/original?listen`;
 }
 
 function keep(audio: DecodedAudio) {

@@ -127,6 +127,19 @@ class Player {
     }
   }
 
+  /** Lets other audio of the same rate and start be heard in the sample's place (its stem set), or (null) its own again. */
+  hearInstead(channels: Float32Array[] | null) {
+    if (!this.audio) return;
+    const playing = this.state.status === 'playing';
+    const at = this.position();
+    const wanted = channels ?? this.audio.playChannels;
+    void this.node?.then((node) => {
+      this.tell(node, { kind: 'load', channels: wanted });
+      this.setRoute(this.state.route);
+      if (playing) void this.play(at, false);
+    });
+  }
+
   /** Lays the click on a grid; also while playing. */
   setGrid(grid: Grid | null) {
     this.grid = grid;

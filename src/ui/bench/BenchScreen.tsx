@@ -24,6 +24,7 @@ import { StretchBar, type Stretch } from './line/StretchBar';
 import { Overview } from './Overview';
 import { SeamView } from './seam/SeamView';
 import { SidePanel } from './SidePanel';
+import { StemsBar } from './StemsBar';
 import type { Snap } from './snapping';
 import { Transport } from './Transport';
 import { useBench, type Bench } from './useBench';
@@ -163,6 +164,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
   return (
     <div className="flex h-full flex-col">
       <BenchHead bench={bench} />
+      <StemsBar bench={bench} />
       <div className="flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
           {drawable && traces ? (
@@ -288,9 +290,11 @@ function Waiting({ bench }: { bench: Bench }) {
   const words =
     summary.fault ??
     fault ??
-    (measurement
-      ? `Fetching, ${percentText(loaded)}`
-      : 'This sample waits to be measured; it opens by itself when it is.');
+    (summary.format === 'midi'
+      ? 'MIDI performances are kept and listed, but not measured yet.'
+      : measurement
+        ? `Fetching, ${percentText(loaded)}`
+        : 'This sample waits to be measured; it opens by itself when it is.');
   const isFault = Boolean(summary.fault ?? fault);
   return (
     <div className="flex min-h-0 flex-1 flex-col items-center justify-center gap-2 bg-sheet p-8 text-center">

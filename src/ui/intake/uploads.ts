@@ -1,4 +1,5 @@
 import { takenIn, type TakenIn } from '@/core/library/entry';
+import { api } from '../api/client';
 
 /** One file on its way in. */
 export interface Upload {
@@ -12,30 +13,72 @@ export interface Upload {
   result: TakenIn | null;
 }
 
-const AT_ONCE = 3;
+/** All files of this visit in numbers. */
+export interface UploadTotals {
+  files: number;
+  ended: number;
+  failed: number;
+  /** Files that were here before and were not sent. */
+  spared: number;
+  bytes: number;
+  sent: number;
+  bytesPerSecond: number | null;
+}
 
-/** Files that the page sends in; goes on while other screens are shown. */
+export interface UploadsState {
+  totals: UploadTotals;
+  /** Those that have something to say: on their way, refused, or other than new; the first of them. */
+  telling: readonly Upload[];
+  open: number;
+}
+
+const AT_ONCE = 3;
+/** How many files are asked about at a time. */
+const ASKED_AT_ONCE = 500;
+/** Breaks after which a file is sent again by itself, ms. */
+const RESTS = [500, 2000, 6000];
+const MOST_TOLD = 200;
+const NONE: UploadsState = {
+  totals: { files: 0, ended: 0, failed: 0, spared: 0, bytes: 0, sent: 0, bytesPerSecond: null },
+  telling: [],
+  open: 0,
+};
+
+/**
+ * Files that the page sends in; goes on while other screens are shown. Before a file is sent the server says
+ * what of it is here: all (it is not sent), or the beginning (it goes on from there).
+ */
 class Uploads {
-  private list: readonly Upload[] = [];
+  private list = new Map<number, Upload>();
+  private waiting: number[] = [];
+  private sending = 0;
   private files = new Map<number, File>();
   private requests = new Map<number, XMLHttpRequest>();
   private listeners = new Set<() => void>();
   private nextId = 1;
   private changeTimer: ReturnType<typeof setTimeout> | null = null;
+  private state: UploadsState = NONE;
+  private begun = 0;
+  private sentSinceBegun = 0;
 
   subscribe = (listener: () => void) => {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
   };
 
-  getState = () => this.list;
+  getState = () => this.state;
+  static none = () => NONE;
 
   /** Puts files into the row. Each carries the folder that it was dropped with. */
-  add(files: readonly { file: File; folder: string }[]) {
-    const added = files.map(({ file, folder }): Upload => {
+  async add(files: readonly { file: File; folder: string }[]) {
+    if (this.sending === 0 && this.waiting.length === 0) {
+      this.begun = performance.now();
+      this.sentSinceBegun = 0;
+    }
+    const ids = files.map(({ file, folder }) => {
       const id = this.nextId++;
       this.files.set(id, file);
-      return {
+      this.list.set(id, {
         id,
         name: file.name,
         folder,
@@ -44,79 +87,169 @@ class Uploads {
         state: 'waiting',
         message: null,
         result: null,
-      };
+      });
+      return id;
     });
-    this.list = [...this.list, ...added];
     this.changed();
-    this.fill();
+    for (let at = 0; at < ids.length; at += ASKED_AT_ONCE) {
+      const some = ids.slice(at, at + ASKED_AT_ONCE);
+      await this.ask(some);
+      this.waiting.push(...some.filter((id) => this.list.get(id)?.state === 'waiting'));
+      this.fill();
+    }
   }
 
   cancel(id: number) {
-    const upload = this.list.find((one) => one.id === id);
+    const upload = this.list.get(id);
     if (upload?.state !== 'waiting' && upload?.state !== 'sending') return;
     this.update(id, { state: 'cancelled', message: 'cancelled' });
     this.requests.get(id)?.abort();
-    this.fill();
   }
 
-  retry(id: number) {
+  cancelAll() {
+    this.waiting = [];
+    for (const id of this.list.keys()) this.cancel(id);
+  }
+
+  async retry(id: number) {
     if (!this.files.has(id)) return;
-    this.update(id, { state: 'waiting', message: null, sent: 0 });
+    this.update(id, { state: 'waiting', message: null });
+    await this.ask([id]);
+    if (this.list.get(id)?.state === 'waiting') this.waiting.unshift(id);
     this.fill();
   }
 
   /** Forgets what has ended. */
   clear() {
-    this.list = this.list.filter(({ state }) => state === 'waiting' || state === 'sending');
-    for (const id of this.files.keys()) if (!this.list.some((one) => one.id === id)) this.files.delete(id);
+    for (const [id, { state }] of this.list)
+      if (state !== 'waiting' && state !== 'sending') {
+        this.list.delete(id);
+        this.files.delete(id);
+      }
     this.changed();
   }
 
-  private fill() {
-    let sending = this.list.filter(({ state }) => state === 'sending').length;
-    for (const { id, state } of this.list) {
-      if (sending >= AT_ONCE) return;
-      if (state !== 'waiting') continue;
-      this.send(id);
-      sending++;
-    }
+  /** What of these files is here already. When the server does not answer they are simply sent. */
+  private async ask(ids: readonly number[]) {
+    const asked = ids.flatMap((id) => {
+      const upload = this.list.get(id);
+      return upload?.state === 'waiting' ? [upload] : [];
+    });
+    if (asked.length === 0) return;
+    const answer = await api
+      .known(
+        asked.map(({ id, name, folder, byteLength }) => ({
+          name,
+          folder,
+          byteLength,
+          modifiedMs: this.files.get(id)!.lastModified,
+        })),
+      )
+      .catch(() => null);
+    answer?.forEach(({ here, received }, i) => {
+      const { id, byteLength } = asked[i];
+      if (this.list.get(id)?.state !== 'waiting') return;
+      if (!here) return this.update(id, { sent: received });
+      this.files.delete(id);
+      const result: TakenIn = { sampleId: null, outcome: 'already here', sameAs: null };
+      this.update(id, { state: 'done', sent: byteLength, result });
+    });
   }
 
-  private send(id: number) {
-    const { name, folder } = this.list.find((one) => one.id === id)!;
+  private fill() {
+    while (this.sending < AT_ONCE && this.waiting.length > 0) {
+      const id = this.waiting.shift()!;
+      if (this.list.get(id)?.state === 'waiting') this.send(id);
+    }
+    onbeforeunload = this.sending > 0 ? (event) => event.preventDefault() : null;
+  }
+
+  private send(id: number, tries = 0) {
+    const { name, folder, sent: from } = this.list.get(id)!;
+    const file = this.files.get(id)!;
     const request = new XMLHttpRequest();
     this.requests.set(id, request);
+    this.sending++;
     this.update(id, { state: 'sending' });
     const end = (patch: Partial<Upload>) => {
       this.requests.delete(id);
-      if (this.list.find((one) => one.id === id)?.state === 'sending') this.update(id, patch);
+      this.sending--;
+      if (this.list.get(id)?.state === 'sending') this.update(id, patch);
       this.fill();
     };
-    request.upload.onprogress = ({ loaded }) => this.update(id, { sent: loaded });
-    request.onerror = () =>
-      end({ state: 'failed', message: `“${name}” could not be sent: the connection broke.` });
+    let before = 0;
+    request.upload.onprogress = ({ loaded }) => {
+      this.sentSinceBegun += loaded - before;
+      before = loaded;
+      if (this.list.get(id)?.state === 'sending') this.update(id, { sent: from + loaded });
+    };
+    request.onerror = () => {
+      if (tries >= RESTS.length)
+        return end({
+          state: 'failed',
+          message: `“${name}” could not be sent: the connection broke. What has arrived is kept; send it again to go on.`,
+        });
+      end({ state: 'waiting' });
+      setTimeout(() => {
+        if (this.list.get(id)?.state !== 'waiting') return;
+        void this.ask([id]).then(() => {
+          if (this.list.get(id)?.state === 'waiting') this.send(id, tries + 1);
+        });
+      }, RESTS[tries]);
+    };
     request.onabort = () => end({ state: 'cancelled', message: 'cancelled' });
     request.onload = () => {
       if (request.status >= 200 && request.status < 300) {
         const result = takenIn.parse(JSON.parse(request.responseText));
-        end({ state: 'done', result, sent: this.files.get(id)?.size ?? 0 });
+        end({ state: 'done', result, sent: file.size });
         this.files.delete(id);
       } else end({ state: 'failed', message: refusalOf(request) });
     };
-    request.open('PUT', `/api/intake?${new URLSearchParams({ name, folder })}`);
-    request.send(this.files.get(id));
+    const place = { length: String(file.size), modified: String(file.lastModified), from: String(from) };
+    request.open('PUT', `/api/intake?${new URLSearchParams({ name, folder, ...place })}`);
+    request.send(from > 0 ? file.slice(from) : file);
   }
 
   private update(id: number, patch: Partial<Upload>) {
-    this.list = this.list.map((one) => (one.id === id ? { ...one, ...patch } : one));
+    const before = this.list.get(id);
+    if (!before) return;
+    this.list.set(id, { ...before, ...patch });
     this.changed();
   }
 
   private changed() {
     this.changeTimer ??= setTimeout(() => {
       this.changeTimer = null;
+      this.state = this.summary();
       this.listeners.forEach((listener) => listener());
-    }, 50);
+    }, 100);
+  }
+
+  private summary(): UploadsState {
+    const totals = { ...NONE.totals };
+    const telling: Upload[] = [];
+    let open = 0;
+    for (const upload of this.list.values()) {
+      const { state, result } = upload;
+      totals.files++;
+      totals.bytes += upload.byteLength;
+      totals.sent += upload.sent;
+      if (state === 'waiting' || state === 'sending') open++;
+      else totals.ended++;
+      if (state === 'failed') totals.failed++;
+      if (result?.outcome === 'already here') totals.spared++;
+      const says =
+        state === 'sending' ||
+        state === 'failed' ||
+        result?.outcome === 'duplicate' ||
+        result?.outcome === 'unpacking';
+      if (says && telling.length < MOST_TOLD) telling.push(upload);
+    }
+    // What was refused is read first.
+    telling.sort((a, b) => Number(b.state === 'failed') - Number(a.state === 'failed') || a.id - b.id);
+    const seconds = (performance.now() - this.begun) / 1000;
+    if (open > 0 && seconds > 1) totals.bytesPerSecond = this.sentSinceBegun / seconds;
+    return { totals, telling, open };
   }
 }
 
@@ -129,3 +262,4 @@ function refusalOf(request: XMLHttpRequest): string {
 }
 
 export const uploads = new Uploads();
+export const noUploads = Uploads.none;

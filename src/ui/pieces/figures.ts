@@ -36,7 +36,15 @@ export function percentText(share: number): string {
 }
 
 export function sizeText(bytes: number): string {
-  return bytes < 1e6 ? `${Math.round(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+  if (bytes < 1e6) return `${Math.round(bytes / 1000)} kB`;
+  return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
+}
+
+/** "40 s", "3 min", "2 h 10 min": how long something will take. */
+export function spanText(seconds: number): string {
+  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s`;
+  const minutes = Math.round(seconds / 60);
+  return minutes < 90 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
 }
 
 export const KIND_TEXT: Record<string, string> = {

@@ -6,18 +6,18 @@ import { useRouter } from 'next/navigation';
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
-import type { ShelfQuery } from '@/core/library/shelfQuery';
-import { originalUrl, taggedUrl } from '../api/client';
+import type { ShelfPage, ShelfQuery } from '@/core/library/shelfQuery';
+import { api, originalUrl, taggedUrl } from '../api/client';
 import { player } from '../audio/player';
 import { fieldClass } from '../pieces/Field';
 import { bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
 import { ProofMark } from '../pieces/ProofMark';
-import { useListedRows } from '../pieces/useListedRows';
+import { usePagedList } from '../pieces/usePagedList';
 import { key, useKeys, type KeyAction } from '../shell/keys';
 import { rememberWorkingList } from '../intake/workingList';
 import { playSample, Thumbnail } from '../trace/Thumbnail';
 import { ShelfFilters } from './ShelfFilters';
-import { useShelfRows, WHOLE_SHELF, type ShelfView } from './useShelfQuery';
+import { shelfParams, WHOLE_SHELF, type ShelfView } from './useShelfQuery';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 
 const ROW_HEIGHT = 48;
@@ -38,15 +38,13 @@ const SORTS: { label: string; sort: ShelfQuery['sort']; direction: ShelfQuery['d
 export function ShelfScreen() {
   const router = useRouter();
   const [view, setView] = useState<ShelfView>(WHOLE_SHELF);
-  const list = useShelfRows(useDeferredValue(view));
-  const { rows, total, facets, kinds, hasNextPage, isFetchingNextPage, fetchNextPage } = list;
-  const { scroller, shown, totalHeight, selected, setSelected, walk } = useListedRows({
-    count: rows.length,
+  const asked = useDeferredValue(view);
+  const list = usePagedList<SampleSummary, ShelfPage>({
+    queryKey: ['shelf', asked],
+    fetchPage: (offset, limit, signal) => api.shelf(shelfParams(asked, offset, limit), signal),
     rowHeight: ROW_HEIGHT,
-    hasNextPage,
-    isFetchingNextPage,
-    fetchNextPage,
   });
+  const { rows, rowAt, total, first, scroller, shown, totalHeight, selected, setSelected, walk } = list;
   useEffect(() => () => player.stop(), []);
 
   const open = useCallback(
@@ -56,12 +54,12 @@ export function ShelfScreen() {
     },
     [rows, router],
   );
-  const current = rows[selected];
+  const current = rowAt(selected);
   useKeys(
     useMemo<KeyAction[]>(() => {
       const group = 'Shelf';
       const step = (by: number) => () => {
-        const next = rows[Math.max(0, Math.min(rows.length - 1, selected < 0 && by > 0 ? 0 : selected + by))];
+        const next = rowAt(Math.max(0, Math.min(total - 1, selected < 0 && by > 0 ? 0 : selected + by)));
         walk(by);
         if (next) void playSample(next.sampleId, 0);
       };
@@ -90,7 +88,7 @@ export function ShelfScreen() {
           run: () => current && open(current.sampleId),
         },
       ];
-    }, [rows, selected, current, walk, open]),
+    }, [rowAt, total, selected, current, walk, open]),
   );
 
   return (
@@ -100,7 +98,7 @@ export function ShelfScreen() {
         aria-label="Search"
         className="w-64 shrink-0 overflow-y-auto border-r border-rule-strong bg-sheet p-3"
       >
-        <ShelfFilters view={view} onView={setView} facets={facets} kinds={kinds} />
+        <ShelfFilters view={view} onView={setView} facets={first?.facets ?? []} kinds={first?.kinds ?? []} />
       </aside>
       <div className="flex min-w-0 flex-1 flex-col">
         <div className="flex h-10 shrink-0 items-center justify-between border-b border-rule-strong px-4 text-small">
@@ -135,23 +133,28 @@ export function ShelfScreen() {
           className="min-h-0 flex-1 overflow-y-auto"
         >
           <div className="relative" style={{ height: totalHeight }}>
-            {shown.map(({ index, start, key: itemKey }) => (
-              <div
-                key={itemKey}
-                className="absolute inset-x-0"
-                style={{ transform: `translateY(${start}px)` }}
-              >
-                <ShelfRow
-                  row={rows[index]}
-                  index={index}
-                  selected={index === selected}
-                  onSelect={() => setSelected(index)}
-                  onOpen={() => open(rows[index].sampleId)}
-                />
-              </div>
-            ))}
+            {shown.map(({ index, start, key: itemKey }) => {
+              const row = rowAt(index);
+              return (
+                <div
+                  key={itemKey}
+                  className="absolute inset-x-0"
+                  style={{ transform: `translateY(${start}px)` }}
+                >
+                  {row && (
+                    <ShelfRow
+                      row={row}
+                      index={index}
+                      selected={index === selected}
+                      onSelect={() => setSelected(index)}
+                      onOpen={() => open(row.sampleId)}
+                    />
+                  )}
+                </div>
+              );
+            })}
           </div>
-          {rows.length === 0 && !list.isPending && (
+          {total === 0 && !list.isPending && (
             <div className="mx-auto max-w-md p-12 text-center text-ink-soft">
               {list.error ? (
                 <p className="text-one">{list.error.message}</p>

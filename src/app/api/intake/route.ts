@@ -5,17 +5,27 @@ import { takeIn } from '@/server/takeIn';
 import { UserError } from '@/server/userError';
 import { respond } from '../respond';
 
+const count = z.coerce.number().int().min(0);
 const place = z.object({
   name: z.string().min(1).max(300),
   folder: z.string().max(1000).default(''),
+  /** Length of the whole file, when it was last changed, and where in it the body begins. */
+  length: count.optional(),
+  modified: count.optional(),
+  from: count.default(0),
 });
 
-/** Takes in one file: `PUT /api/intake?name=…&folder=…` with its bytes as the body. */
+/**
+ * Takes in one file: `PUT /api/intake?name=…&folder=…` with its bytes as the body. With `length` and `modified` what
+ * has arrived is kept when the line breaks, and `from` goes on there (`/api/intake/known` tells where).
+ */
 export const PUT = respond(async (request) => {
-  const { name, folder } = place.parse(Object.fromEntries(new URL(request.url).searchParams));
+  const asked = place.parse(Object.fromEntries(new URL(request.url).searchParams));
+  const { name, folder, from, length, modified } = asked;
   if (!request.body) throw new UserError(`“${name}” arrived without any bytes.`, 411);
-  const length = request.headers.get('content-length');
+  const sent = request.headers.get('content-length');
   const bytes = Readable.fromWeb(request.body as unknown as NodeStream<Uint8Array>);
-  const result = await takeIn({ name, folder, byteLength: length === null ? null : Number(length), bytes });
+  const byteLength = length ?? (sent === null ? null : from + Number(sent));
+  const result = await takeIn({ name, folder, byteLength, modifiedMs: modified ?? null, from, bytes });
   return Response.json(result, { status: result.outcome === 'already here' ? 200 : 201 });
 });

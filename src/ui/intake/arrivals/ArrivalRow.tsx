@@ -4,10 +4,10 @@ import { TriangleAlert } from 'lucide-react';
 import { memo } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
 import { keyLabel } from '@/core/harmony/keyNames';
-import { bpmText, KIND_TEXT, lengthText, percentText } from '../pieces/figures';
-import { StandingMark } from '../pieces/StandingMark';
-import { Thumbnail } from '../trace/Thumbnail';
-import { keepKeysFree } from '../pieces/pressedByMouse';
+import { bpmText, KIND_TEXT, lengthText, percentText } from '../../pieces/figures';
+import { StandingMark } from '../../pieces/StandingMark';
+import { Thumbnail } from '../../trace/Thumbnail';
+import { keepKeysFree } from '../../pieces/pressedByMouse';
 
 /** Widths of the columns, shared by head and rows. */
 export const COLUMNS =
@@ -16,25 +16,37 @@ export const COLUMNS =
 interface Props {
   row: SampleSummary;
   index: number;
+  /** The row that keys act on. */
   selected: boolean;
-  onSelect: (index: number) => void;
+  /** One of those that are chosen together. */
+  chosen: boolean;
+  onSelect: (index: number, how: { range: boolean; toggle: boolean }) => void;
   onOpen: (sampleId: string) => void;
 }
 
-export const IntakeRow = memo(function IntakeRow({ row, index, selected, onSelect, onOpen }: Props) {
+export const ArrivalRow = memo(function ArrivalRow({
+  row,
+  index,
+  selected,
+  chosen,
+  onSelect,
+  onOpen,
+}: Props) {
   const { tempoBpm, tempoSureness, beatsPerBar, beatUnit, bars, keyTonic, keyMode, job, fault } = row;
   const sureness = tempoSureness ?? row.keySureness;
   return (
     <div
       role="row"
       aria-rowindex={index + 2}
-      aria-selected={selected}
-      onClick={() => onSelect(index)}
+      aria-selected={selected || chosen}
+      onMouseDown={(event) => event.shiftKey && event.preventDefault()}
+      onClick={(event) => onSelect(index, { range: event.shiftKey, toggle: event.ctrlKey || event.metaKey })}
       onDoubleClick={() => onOpen(row.sampleId)}
       className={clsx(
         COLUMNS,
         'h-11 items-center border-b border-rule text-small',
-        selected ? 'bg-wash-ink shadow-[inset_3px_0_0_var(--one)]' : 'hover:bg-sheet',
+        chosen && 'bg-wash-ink',
+        selected ? 'bg-wash-ink shadow-[inset_3px_0_0_var(--one)]' : !chosen && 'hover:bg-sheet',
       )}
     >
       <div role="gridcell">
@@ -55,7 +67,15 @@ export const IntakeRow = memo(function IntakeRow({ row, index, selected, onSelec
         >
           {row.name}
         </button>
-        <div className="truncate text-tiny text-ink-soft">{row.folder || ' '}</div>
+        <div className="truncate text-tiny text-ink-soft">
+          {row.stemSet && (
+            <span className="mr-1.5 border border-rule-strong px-1" title={`Stem set “${row.stemSet.name}”`}>
+              {row.stemSet.state === 'joined' ? 'set' : 'set?'} {row.stemSet.name}
+            </span>
+          )}
+          {row.folder || ' '}
+          {row.arrivedAs && <span title="The name it arrived under"> · was {row.arrivedAs}</span>}
+        </div>
       </div>
       <div role="gridcell">{row.kind ? KIND_TEXT[row.kind] : '–'}</div>
       <div role="gridcell" className="figures text-right">

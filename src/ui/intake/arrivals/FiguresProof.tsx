@@ -4,11 +4,11 @@ import { useQueryClient } from '@tanstack/react-query';
 import { ShieldCheck } from 'lucide-react';
 import { useState } from 'react';
 import type { FiguresProofResult, SampleSummary } from '@/core/library/entry';
-import { api } from '../api/client';
-import { Button } from '../pieces/Button';
-import { Labelled, TextField } from '../pieces/Field';
-import { keepKeysFree } from '../pieces/pressedByMouse';
-import { rememberSigner, storedSigner } from '../pieces/signer';
+import { api } from '../../api/client';
+import { Button } from '../../pieces/Button';
+import { Labelled, TextField } from '../../pieces/Field';
+import { keepKeysFree } from '../../pieces/pressedByMouse';
+import { rememberSigner, storedSigner } from '../../pieces/signer';
 
 /** At most so many are proved in one go. */
 const MOST = 1000;

@@ -1,0 +1,8 @@
+import { changeSet } from '@/server/stemSets';
+import { jsonOf, respond, sampleIdOf } from '../../respond';
+
+/** Joins, refuses or changes a set. */
+export const POST = respond<{ id: string }>(async (request, params) => {
+  await changeSet(sampleIdOf(params), await jsonOf(request));
+  return Response.json({});
+});

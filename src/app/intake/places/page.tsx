@@ -1,0 +1,8 @@
+import type { Metadata } from 'next';
+import { PlacesScreen } from '@/ui/intake/places/PlacesScreen';
+
+export const metadata: Metadata = { title: 'Kept places · Grento' };
+
+export default function Page() {
+  return <PlacesScreen />;
+}

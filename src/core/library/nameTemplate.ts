@@ -1,0 +1,57 @@
+import { tonicName } from '../harmony/keyNames';
+import type { SampleSummary } from './entry';
+import type { SettledState } from './settled';
+
+type Named = Pick<
+  SampleSummary,
+  'name' | 'folder' | 'kind' | 'tempoBpm' | 'beatsPerBar' | 'beatUnit' | 'bars' | 'keyTonic' | 'keyMode'
+> & { tags: SettledState['tags'] };
+
+/** What may stand in a template, each with what it becomes. */
+export const TEMPLATE_FIELDS: Record<string, string> = {
+  name: 'the present name without its ending',
+  bpm: 'the tempo, as “96” or “87.24”',
+  key: 'the key, as “Dm” or “F#”',
+  meter: 'the meter, as “3-4”',
+  bars: 'how many bars it has',
+  kind: 'loop, song, one-shot …',
+  part: 'the part among its tags',
+  folder: 'the last folder',
+};
+
+/**
+ * A name made by a template such as "{name} {bpm} bpm {key}". Fields that a sample does not have vanish, with
+ * the words and marks that hang on them inside square brackets: "{name}[ {bpm} bpm]". The ending of the file
+ * stays. `fault` says what is wrong with the template or the result.
+ */
+export function nameFromTemplate(template: string, sample: Named): { name: string; fault: string | null } {
+  const ending = /\.[a-z0-9]{2,5}$/i.exec(sample.name)?.[0] ?? '';
+  const fields: Record<string, string | null> = {
+    name: sample.name.slice(0, sample.name.length - ending.length),
+    bpm: sample.tempoBpm === null ? null : String(Math.round(sample.tempoBpm * 100) / 100),
+    key:
+      sample.keyTonic === null || sample.keyMode === null
+        ? null
+        : tonicName({ tonic: sample.keyTonic, mode: sample.keyMode }) +
+          (sample.keyMode === 'minor' ? 'm' : ''),
+    meter: sample.beatsPerBar === null ? null : `${sample.beatsPerBar}-${sample.beatUnit}`,
+    bars: sample.bars === null ? null : String(sample.bars),
+    kind: sample.kind === 'oneshot' ? 'one-shot' : sample.kind,
+    part: sample.tags.find(({ facet }) => facet === 'part')?.value ?? null,
+    folder: sample.folder.split('/').pop() || null,
+  };
+  const unknown = [...template.matchAll(/\{([^}]*)\}/g)].find(([, field]) => !(field in fields));
+  if (unknown) return { name: sample.name, fault: `There is no field {${unknown[1]}}.` };
+  const fill = (text: string) => text.replace(/\{([^}]*)\}/g, (_, field: string) => fields[field] ?? '');
+  const body = template.replace(/\[([^\]]*)\]/g, (_, inner: string) =>
+    [...inner.matchAll(/\{([^}]*)\}/g)].every(([, field]) => fields[field] !== null) ? fill(inner) : '',
+  );
+  const name = fill(body)
+    .replace(/[/\\\0]/g, '-')
+    .replace(/\s+/g, ' ')
+    .trim();
+  if (name === '') return { name: sample.name, fault: 'The template leaves nothing of the name.' };
+  if (name.length + ending.length > 300)
+    return { name: sample.name, fault: 'The name would be longer than 300 letters.' };
+  return { name: name + ending, fault: null };
+}

@@ -1,0 +1,141 @@
+import { Readable } from 'node:stream';
+import {
+  fromRandomAccessReader,
+  RandomAccessReader,
+  validateFileName,
+  type Entry,
+  type ZipFile,
+} from 'yauzl';
+import { AUDIO_EXTENSIONS } from '@/core/formats/sniff';
+import type { ErrandItem } from '@/store/errands';
+import { originalLength, readOriginal } from '@/store/originalBytes';
+import { inMegabytes, largestFileBytes } from './limits';
+import { UserError } from './userError';
+
+export interface OpenArchive {
+  entries: ErrandItem[];
+  /** Files that are not unpacked, each with its reason. */
+  refused: (ErrandItem & { fault: string })[];
+  /** The bytes of an entry; ends with a UserError when more come out than the archive says. */
+  bytesOf(path: string): Promise<AsyncIterable<Uint8Array>>;
+  close(): void;
+}
+
+const MOST_ENTRIES = 20_000;
+/** Audio hardly shrinks: what grows by more than this was made to fill the disk. */
+const MOST_GROWTH = 200;
+/** All that may come out of one archive, bytes; GRENTO_MAX_UNPACKED_MB sets it. */
+const mostUnpacked = () => Number(process.env.GRENTO_MAX_UNPACKED_MB ?? 20_480) * 1024 * 1024;
+
+/** Reads an archive out of the store in any part. */
+class StoredReader extends RandomAccessReader {
+  constructor(private originalId: number) {
+    super();
+  }
+  override _readStreamForRange(start: number, end: number): Readable {
+    return Readable.from(readOriginal(this.originalId, start, end), { objectMode: false });
+  }
+}
+
+/**
+ * Opens a ZIP archive that was taken in. Entries whose names lead elsewhere (absolute, with "..", with
+ * backslashes), that are encrypted or that are no audio are refused by themselves; an archive that expands
+ * beyond all measure, or is damaged, as a whole. Throws UserError with a sentence.
+ */
+export async function openArchive(originalId: number, folder: string): Promise<OpenArchive> {
+  const byteLength = await originalLength(originalId);
+  if (byteLength === null) throw new UserError('The archive is no longer there; send it again.', 404);
+  const zip = await new Promise<ZipFile>((resolve, reject) =>
+    fromRandomAccessReader(
+      new StoredReader(originalId),
+      byteLength,
+      {
+        lazyEntries: true,
+        autoClose: false,
+        decodeStrings: true,
+        validateEntrySizes: true,
+        strictFileNames: true,
+      },
+      (error, opened) => (error ? reject(damaged(error)) : resolve(opened)),
+    ),
+  );
+  const found = new Map<string, Entry>();
+  const entries: ErrandItem[] = [];
+  const refused: OpenArchive['refused'] = [];
+  let unpacked = 0;
+  await new Promise<void>((resolve, reject) => {
+    zip.on('error', (error) => reject(damaged(error)));
+    zip.on('end', resolve);
+    zip.on('entry', (entry: Entry) => {
+      const path = entry.fileName;
+      const name = path.split(/[/\\]/).pop() || path;
+      const way = path.split('/').slice(0, -1).join('/');
+      const item: ErrandItem = {
+        name: name.slice(0, 300),
+        folder: [folder, way].filter(Boolean).join('/').slice(0, 1000),
+        path,
+        byteLength: entry.uncompressedSize,
+        modifiedMs: entry.getLastModDate().getTime(),
+      };
+      const refuse = (fault: string) => refused.push({ ...item, folder, fault });
+      // Folders, and what systems put beside files.
+      const aside = path.endsWith('/') || name.startsWith('.') || path.startsWith('__MACOSX/');
+      if (!aside) {
+        unpacked += entry.uncompressedSize;
+        const odd = validateFileName(path);
+        if (odd) refuse('Its path leads out of the archive; it was not unpacked.');
+        else if (entry.generalPurposeBitFlag & 1) refuse('It is encrypted.');
+        else if (!AUDIO_EXTENSIONS.test(name)) refuse('It is not named as audio or MIDI.');
+        else if (entry.uncompressedSize > largestFileBytes())
+          refuse(`It is larger than ${inMegabytes(largestFileBytes())}, the most that is taken in.`);
+        else if (entry.uncompressedSize > MOST_GROWTH * Math.max(1000, entry.compressedSize))
+          refuse(`It grows more than ${MOST_GROWTH} times when it is unpacked; audio does not.`);
+        else {
+          entries.push(item);
+          found.set(path, entry);
+        }
+      }
+      if (entries.length + refused.length > MOST_ENTRIES)
+        return reject(new UserError(`The archive holds more than ${MOST_ENTRIES} files.`, 422));
+      if (unpacked > mostUnpacked())
+        return reject(
+          new UserError(
+            `The archive would unpack to more than ${inMegabytes(mostUnpacked())}, the most that is allowed.`,
+            422,
+          ),
+        );
+      zip.readEntry();
+    });
+    zip.readEntry();
+  }).catch((error) => {
+    zip.close();
+    throw error;
+  });
+  if (entries.length === 0 && refused.length === 0) throw new UserError('The archive holds no files.', 422);
+  return {
+    entries,
+    refused,
+    bytesOf: (path) =>
+      new Promise((resolve, reject) => {
+        const entry = found.get(path);
+        if (!entry) return reject(new UserError(`“${path}” is not in the archive.`, 404));
+        zip.openReadStream(entry, (error, stream) =>
+          error ? reject(damaged(error)) : resolve(whole(stream, path)),
+        );
+      }),
+    close: () => zip.close(),
+  };
+}
+
+/** Damage inside an entry ends as a sentence about that file. */
+async function* whole(stream: Readable, path: string): AsyncGenerator<Uint8Array> {
+  try {
+    for await (const part of stream) yield part as Buffer;
+  } catch (error) {
+    throw new UserError(`“${path}” is damaged in the archive: ${(error as Error).message}.`, 422);
+  }
+}
+
+function damaged(error: Error): UserError {
+  return new UserError(`The archive cannot be read: ${error.message.replace(/\.$/, '')}.`, 422);
+}

@@ -1,0 +1,254 @@
+import { createReadStream } from 'node:fs';
+import { readdir, realpath, stat } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
+import { basename, dirname, isAbsolute, join, relative, sep } from 'node:path';
+import { z } from 'zod';
+import { keyLabel } from '@/core/harmony/keyNames';
+import { AUDIO_EXTENSIONS, SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
+import { decodeAudio } from '@/core/formats/decode';
+import { MEDIA_TYPES } from '@/core/formats/audioFormat';
+import { placeRequest, type FilePeek, type Place, type PlaceFolder } from '@/core/library/intake';
+import { readNameAndFolder } from '@/core/readings/nameReading';
+import { peakBuilder } from '@/core/signal/peaks';
+import { makeErrand, type ErrandItem } from '@/store/errands';
+import * as store from '@/store/places';
+import { filesHere } from '@/store/samples';
+import { log } from './log';
+import { mp4ToFlac } from './mp4';
+import { readMidi } from './measureMidi';
+import { parseRange } from './originalRange';
+import { thumbnailOf, THUMBNAIL_COLUMNS } from './thumbnail';
+import { notFound, UserError } from './userError';
+
+export { listPlaces } from '@/store/places';
+
+/** Keeps a folder of the server for looking through. Throws UserError when it is none. */
+export async function keepPlace(input: unknown): Promise<Place> {
+  const { path } = placeRequest.parse(input);
+  if (!isAbsolute(path))
+    throw new UserError(`“${path}” is not a whole path; it begins with a stroke, such as /srv/samples.`);
+  const real = await realpath(path).catch(() => null);
+  if (!real || !(await stat(real)).isDirectory())
+    throw new UserError(`There is no folder “${path}” on this machine.`, 422);
+  await readdir(real).catch(() => {
+    throw new UserError(`The folder “${path}” may not be read.`, 422);
+  });
+  log.info({ event: 'place kept', path: real });
+  return store.addPlace(real);
+}
+
+export async function watchPlace(placeId: number, input: unknown): Promise<Place> {
+  const { watched } = z.object({ watched: z.boolean() }).parse(input);
+  const place = await store.changePlace(placeId, { watched, fault: null });
+  if (!place) throw noPlace();
+  return place;
+}
+
+export async function forgetPlace(placeId: number): Promise<void> {
+  if (!(await store.forgetPlace(placeId))) throw noPlace();
+}
+
+const noPlace = () => new UserError('There is no such kept place.', 404);
+
+/** The whole path of something below a place. Throws UserError for what lies outside, also behind a link. */
+async function inside(placeId: number, path: string): Promise<{ place: Place; full: string }> {
+  const place = await store.readPlace(placeId);
+  if (!place) throw noPlace();
+  const wanted = join(place.path, path);
+  const full = await realpath(wanted).catch(() => null);
+  if (!full) throw new UserError(`“${path || place.path}” is no longer there.`, 404);
+  const below = relative(place.path, full);
+  if (below === '..' || below.startsWith(`..${sep}`) || isAbsolute(below))
+    throw new UserError(`“${path}” lies outside of the kept place.`, 403);
+  return { place, full };
+}
+
+/** As the Intake names the folder of a file from a place: the place's own name and the way down from there. */
+export function folderInIntake(place: Pick<Place, 'path'>, path: string): string {
+  const way = dirname(path);
+  return [basename(place.path), way === '.' ? '' : way.split(sep).join('/')].filter(Boolean).join('/');
+}
+
+/** What lies in one folder of a kept place. Throws UserError when it cannot be read. */
+export async function lookInto(placeId: number, path: string): Promise<PlaceFolder> {
+  const { place, full } = await inside(placeId, path);
+  const entries = await readdir(full, { withFileTypes: true }).catch(() => {
+    throw new UserError(`The folder “${path || place.path}” may not be read.`, 422);
+  });
+  const folders: PlaceFolder['folders'] = [];
+  const found: { name: string; byteLength: number; modifiedMs: number }[] = [];
+  let others = 0;
+  for (const entry of entries.sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))) {
+    if (entry.name.startsWith('.')) continue;
+    const info = await stat(join(full, entry.name)).catch(() => null);
+    if (info?.isDirectory()) {
+      const inner = await readdir(join(full, entry.name)).catch(() => []);
+      folders.push({ name: entry.name, files: inner.filter((name) => AUDIO_EXTENSIONS.test(name)).length });
+    } else if (info?.isFile() && AUDIO_EXTENSIONS.test(entry.name))
+      found.push({ name: entry.name, byteLength: info.size, modifiedMs: Math.floor(info.mtimeMs) });
+    else others++;
+  }
+  const folder = folderInIntake(place, join(path, 'x'));
+  const here = await filesHere(found.map((file) => ({ ...file, folder })));
+  const files = found.map((file, i) => {
+    const readings = readNameAndFolder(file.name, folder);
+    const tempo = readings.find(({ property }) => property === 'tempo');
+    const key = readings.find(({ property }) => property === 'key');
+    return {
+      ...file,
+      tempo: tempo?.property === 'tempo' ? `${tempo.value} BPM` : null,
+      key: key?.property === 'key' && 'tonic' in key.value ? keyLabel(key.value) : null,
+      takenIn: here[i],
+    };
+  });
+  return { placeId, path, folders, files, others };
+}
+
+/** Longer files are not looked into: it would take too long. */
+const LARGEST_PEEK = 400e6;
+const peeks = new Map<string, Promise<FilePeek>>();
+const MOST_PEEKS = 2000;
+let running = 0;
+const waiting: (() => void)[] = [];
+
+/** Length and waveform of a file in a kept place, from decoding it; remembered as long as it does not change. */
+export async function peekInto(placeId: number, path: string): Promise<FilePeek> {
+  const { full } = await inside(placeId, path);
+  const info = await stat(full);
+  if (info.size > LARGEST_PEEK)
+    return { durationSeconds: null, thumbnail: null, fault: 'too large to look into before it is taken in' };
+  const key = `${full} ${info.size} ${info.mtimeMs}`;
+  let known = peeks.get(key);
+  if (!known) {
+    known = inTurn(() => peek(full));
+    peeks.set(key, known);
+    if (peeks.size > MOST_PEEKS) peeks.delete(peeks.keys().next().value!);
+  }
+  return known;
+}
+
+/** A few at a time: a folder of hundreds asks for all that are in sight at once. */
+async function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  if (running >= Math.max(1, availableParallelism() - 1)) await new Promise<void>((go) => waiting.push(go));
+  running++;
+  try {
+    return await work();
+  } finally {
+    running--;
+    waiting.shift()?.();
+  }
+}
+
+async function peek(full: string): Promise<FilePeek> {
+  try {
+    const type = sniffType(await headOf(full));
+    if (type.format === 'midi') {
+      const parts: Uint8Array[] = [];
+      for await (const part of createReadStream(full)) parts.push(part as Buffer);
+      const { measurement, thumbnail } = readMidi(Buffer.concat(parts), THUMBNAIL_COLUMNS);
+      return { durationSeconds: measurement.durationSeconds, thumbnail: base64(thumbnail), fault: null };
+    }
+    let peaks: ReturnType<typeof peakBuilder> | null = null;
+    const bytes = type.format === 'mp4' ? mp4ToFlac(full) : (createReadStream(full) as AsyncIterable<Buffer>);
+    const audio = await decodeAudio(bytes, (block, sampleRate) => {
+      (peaks ??= peakBuilder(sampleRate)).push(block);
+    });
+    const thumbnail = base64(thumbnailOf(peaks!.finish()));
+    return { durationSeconds: audio.frames / audio.sampleRate, thumbnail, fault: null };
+  } catch (error) {
+    return { durationSeconds: null, thumbnail: null, fault: (error as Error).message };
+  }
+}
+
+async function headOf(full: string): Promise<Uint8Array> {
+  const parts: Uint8Array[] = [];
+  for await (const part of createReadStream(full, { end: SNIFF_BYTES - 1 })) parts.push(part as Buffer);
+  return Buffer.concat(parts);
+}
+
+const base64 = (values: Int8Array) =>
+  Buffer.from(values.buffer, values.byteOffset, values.byteLength).toString('base64');
+
+/** The bytes of a file in a kept place, for hearing it there. */
+export async function placeFile(placeId: number, path: string, rangeHeader: string | null) {
+  const { full } = await inside(placeId, path);
+  const info = await stat(full);
+  if (!info.isFile()) throw notFound();
+  const type = sniffType(await headOf(full));
+  if (type.format === 'mp4')
+    return { mediaType: MEDIA_TYPES.flac, bytes: mp4ToFlac(full), from: 0, to: null, byteLength: null };
+  const { from, to } = parseRange(rangeHeader, info.size);
+  const bytes = createReadStream(full, {
+    start: from,
+    end: Math.max(from, to - 1),
+  }) as AsyncIterable<Uint8Array>;
+  const mediaType = type.format === 'other' ? 'application/octet-stream' : MEDIA_TYPES[type.format];
+  return {
+    mediaType,
+    bytes: bytes[Symbol.asyncIterator]() as AsyncGenerator<Uint8Array>,
+    from,
+    to,
+    byteLength: info.size,
+  };
+}
+
+const takeRequest = z.object({ paths: z.array(z.string().max(2000)).min(1).max(5000) });
+const MOST_FILES = 20_000;
+
+/** Takes files and whole folders of a kept place in, by an errand. What is here already is left out. */
+export async function takeFromPlace(
+  placeId: number,
+  input: unknown,
+): Promise<{ errandId: number; files: number }> {
+  const { paths } = takeRequest.parse(input);
+  const items: ErrandItem[] = [];
+  let place: Place | null = null;
+  for (const path of paths) {
+    const found = await inside(placeId, path);
+    place = found.place;
+    await gather(found.place, found.full, items);
+  }
+  const here = await filesHere(
+    items.map(({ name, folder, byteLength, modifiedMs }) => ({
+      name,
+      folder,
+      byteLength: byteLength!,
+      modifiedMs: modifiedMs!,
+    })),
+  );
+  const fresh = items.filter((_, i) => !here[i]);
+  if (fresh.length === 0) throw new UserError('All of these files are here already.', 422);
+  const errandId = await makeErrand('place', `from ${place!.path}`, { placeId }, fresh);
+  return { errandId, files: fresh.length };
+}
+
+async function gather(place: Place, full: string, items: ErrandItem[]): Promise<void> {
+  const info = await stat(full);
+  if (info.isFile()) {
+    if (items.length >= MOST_FILES)
+      throw new UserError(`More than ${MOST_FILES} files at once; choose smaller folders.`, 422);
+    const path = relative(place.path, full);
+    items.push({
+      name: basename(full),
+      folder: folderInIntake(place, path),
+      path,
+      byteLength: info.size,
+      modifiedMs: Math.floor(info.mtimeMs),
+    });
+    return;
+  }
+  for (const entry of await readdir(full, { withFileTypes: true }))
+    // Links are not followed: they may lead out of the place, or round in circles.
+    if (entry.isDirectory() || (entry.isFile() && AUDIO_EXTENSIONS.test(entry.name)))
+      if (!entry.name.startsWith('.')) await gather(place, join(full, entry.name), items);
+}
+
+/** A file of a place for an errand: its bytes from `from` on. Throws UserError when it is gone. */
+export async function openInPlace(
+  placeId: number,
+  path: string,
+  from: number,
+): Promise<AsyncIterable<Uint8Array>> {
+  const { full } = await inside(placeId, path);
+  return createReadStream(full, { start: from }) as AsyncIterable<Uint8Array>;
+}

@@ -1,0 +1,396 @@
+'use client';
+import { useQuery } from '@tanstack/react-query';
+import clsx from 'clsx';
+import { ArrowDown, ArrowUp, Search } from 'lucide-react';
+import { useRouter } from 'next/navigation';
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import type { SampleSummary } from '@/core/library/entry';
+import type { IntakePage, IntakeQuery } from '@/core/library/shelfQuery';
+import { NEED_SORTS } from '@/core/readings/needsALook';
+import { api } from '../../api/client';
+import { Button } from '../../pieces/Button';
+import { fieldClass, TextField } from '../../pieces/Field';
+import { KIND_TEXT } from '../../pieces/figures';
+import { keepKeysFree } from '../../pieces/pressedByMouse';
+import { usePagedList } from '../../pieces/usePagedList';
+import { character, key, useKeys, type KeyAction } from '../../shell/keys';
+import { rememberWorkingList } from '../workingList';
+import { ArrivalRow, COLUMNS } from './ArrivalRow';
+import { BulkBar, type BulkPart } from './BulkBar';
+import { FiguresProof } from './FiguresProof';
+import { Hand } from './Hand';
+import { useBulk } from './useBulk';
+import { useChosen } from './useChosen';
+import { useHands } from './useHands';
+
+type View = Pick<IntakeQuery, 'show' | 'text' | 'sort' | 'direction' | 'kind'>;
+
+const SHOW: { value: IntakeQuery['show']; label: string }[] = [
+  { value: 'all', label: 'All' },
+  { value: 'needs a look', label: 'Needs a look' },
+  { value: 'sure', label: 'Sure' },
+  { value: 'measuring', label: 'Being measured' },
+  { value: 'faulty', label: 'Cannot be read' },
+  { value: 'saved', label: 'Saved' },
+  { value: 'bin', label: 'Bin' },
+];
+
+const HEADS: { label: string; sort: IntakeQuery['sort'] | null; right?: boolean }[] = [
+  { label: 'Arrived', sort: 'arrived' },
+  { label: 'Name', sort: 'name' },
+  { label: 'Kind', sort: 'kind' },
+  { label: 'Length', sort: 'length', right: true },
+  { label: 'BPM', sort: 'tempo', right: true },
+  { label: 'Bars', sort: null, right: true },
+  { label: 'Key', sort: 'key' },
+  { label: 'Sure', sort: null, right: true },
+  { label: 'Standing', sort: 'standing' },
+  { label: 'Needs a look because', sort: 'need' },
+];
+
+const ROW_HEIGHT = 44;
+/** Rows in sight are measured first, and asked for at most this often, ms. */
+const PREFER_EVERY = 600;
+const GROUP = 'Intake';
+
+export function ArrivalsScreen() {
+  const router = useRouter();
+  const [view, setView] = useState<View>({
+    show: 'all',
+    text: '',
+    sort: 'need',
+    direction: 'down',
+    kind: '',
+  });
+  const asked = useDeferredValue(view);
+  const list = usePagedList<SampleSummary, IntakePage>({
+    queryKey: ['intake', asked],
+    fetchPage: (offset, limit, signal) => api.intake(paramsOf(asked, { offset, limit }), signal),
+    rowHeight: ROW_HEIGHT,
+  });
+  const { rows, rowAt, total, first, scroller, shown, totalHeight, selected, setSelected, walk } = list;
+  const counts = first?.counts ?? {};
+  const chosen = useChosen();
+  const bulk = useBulk();
+  const [part, setPart] = useState<BulkPart | null>(null);
+
+  const current = rowAt(selected);
+  const { data: entry = null } = useQuery({
+    queryKey: ['entry', current?.sampleId],
+    queryFn: ({ signal }) => api.entry(current!.sampleId, signal),
+    enabled: current !== null,
+  });
+  const targets = useMemo(
+    () => (chosen.ids.size > 0 ? [...chosen.ids] : current ? [current.sampleId] : []),
+    [chosen.ids, current],
+  );
+
+  const open = useCallback(
+    (sampleId: string) => {
+      rememberWorkingList(rows);
+      router.push(`/bench/${sampleId}`);
+    },
+    [rows, router],
+  );
+  // What is accepted sinks in the list: the cursor then stands on the next one by itself.
+  const sinks = view.sort === 'need' || view.show !== 'all';
+  const hands = useHands({ row: current, entry, targets, bulk, open, next: () => !sinks && walk(1) });
+
+  usePreferInSight(
+    shown.flatMap(({ index }) => {
+      const row = rowAt(index);
+      return row?.job?.state === 'waiting' ? [row.sampleId] : [];
+    }),
+  );
+
+  const chooseAll = useCallback(async () => {
+    chosen.clear();
+    chosen.add(await api.intakeIds(paramsOf(asked, {})));
+  }, [chosen, asked]);
+
+  const select = useCallback(
+    (index: number, { range, toggle }: { range: boolean; toggle: boolean }) => {
+      const row = rowAt(index);
+      if (toggle && row) {
+        // The row that the cursor stood on belongs to the choice.
+        if (chosen.ids.size === 0 && current && current.sampleId !== row.sampleId)
+          chosen.add([current.sampleId]);
+        chosen.toggle(row.sampleId);
+      } else if (range && selected >= 0) {
+        const [from, to] = [Math.min(selected, index), Math.max(selected, index)];
+        // The rows between may not be here: the server names them.
+        void api.intakeIds(paramsOf(asked, {})).then((ids) => chosen.add(ids.slice(from, to + 1)));
+      } else chosen.clear();
+      setSelected(index);
+    },
+    [rowAt, chosen, current, selected, asked, setSelected],
+  );
+
+  useKeys(
+    useMemo<KeyAction[]>(() => {
+      const extend = (by: number) => () => {
+        const next = rowAt(Math.max(0, Math.min(total - 1, selected + by)));
+        chosen.add([current?.sampleId, next?.sampleId].flatMap((id) => (id ? [id] : [])));
+        walk(by);
+      };
+      const action = (
+        keys: string,
+        does: string,
+        matches: KeyAction['matches'],
+        run: () => void,
+      ): KeyAction => ({ keys, does, group: GROUP, matches, run });
+      return [
+        action('↓', 'Next row', key('ArrowDown'), () => walk(1)),
+        action('↑', 'Previous row', key('ArrowUp'), () => walk(-1)),
+        action('Page ↓', 'Ten rows on', key('PageDown'), () => walk(10)),
+        action('Page ↑', 'Ten rows back', key('PageUp'), () => walk(-10)),
+        action('Home', 'First row', key('Home'), () => setSelected(0)),
+        action('End', 'Last row', key('End'), () => setSelected(total - 1)),
+        action('Shift + ↓ ↑', 'Choose rows together', key('Shift+ArrowDown'), extend(1)),
+        action('', '', key('Shift+ArrowUp'), extend(-1)),
+        action(
+          'X',
+          'Choose this row with others, or not',
+          character('x'),
+          () => current && chosen.toggle(current.sampleId),
+        ),
+        action('Ctrl + A', 'Choose all that are listed', key('Ctrl+KeyA'), () => void chooseAll()),
+        action('Esc', 'Choose none', key('Escape'), () => chosen.clear()),
+        action('Space', 'Play the row, or stop', key('Space'), hands.play),
+        action('C', 'Play with click from the one, or stop', character('c'), hands.playWithClick),
+        action('A', 'Accept what is settled', character('a'), hands.accept),
+        action('H', 'Half the tempo', character('h'), () => hands.scale(0.5)),
+        action('D', 'Double the tempo', character('d'), () => hands.scale(2)),
+        action('Enter', 'Open on the Bench', key('Enter'), hands.open),
+        action('M', 'Measure again …', character('m'), () => targets.length > 0 && setPart('measure')),
+        action('T', 'Tags …', character('t'), () => targets.length > 0 && setPart('tags')),
+        action('N', 'Rename by a template …', character('n'), () => targets.length > 0 && setPart('rename')),
+        action('J', 'Join as stems …', character('j'), () => targets.length > 1 && setPart('join')),
+        action('Delete', 'Put into the bin, or restore from it', key('Delete'), () => {
+          void bulk.perform({ do: view.show === 'bin' ? 'restore' : 'bin' }, targets);
+          chosen.clear();
+        }),
+        action('Ctrl + Z', 'Take the last step back', key('Ctrl+KeyZ'), () => void bulk.undo()),
+      ];
+    }, [
+      walk,
+      setSelected,
+      rowAt,
+      total,
+      selected,
+      chosen,
+      current,
+      chooseAll,
+      hands,
+      targets,
+      bulk,
+      view.show,
+    ]),
+  );
+
+  const sortBy = (next: IntakeQuery['sort']) => {
+    const down = next === 'arrived' || next === 'need' || next === 'standing';
+    setView({
+      ...view,
+      sort: next,
+      direction: next === view.sort ? (view.direction === 'down' ? 'up' : 'down') : down ? 'down' : 'up',
+    });
+  };
+  const show = (value: IntakeQuery['show']) => {
+    chosen.clear();
+    setView({ ...view, show: value });
+  };
+
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex items-center gap-1.5 border-b border-rule px-4 py-1.5">
+        <div role="group" aria-label="Show" className="flex gap-1">
+          {SHOW.map(({ value, label }) => (
+            <Button key={value} pressed={view.show === value} onClick={() => show(value)}>
+              {label} <span className="figures font-normal text-ink-soft">{counts[value] ?? 0}</span>
+            </Button>
+          ))}
+        </div>
+        <select
+          aria-label="Kind"
+          className={clsx(fieldClass, 'ml-auto')}
+          value={view.kind}
+          onChange={(event) => setView({ ...view, kind: event.target.value as View['kind'] })}
+        >
+          <option value="">any kind</option>
+          {Object.entries(KIND_TEXT).map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </select>
+        <label className="relative">
+          <span className="sr-only">Search the Intake</span>
+          <Search className="pointer-events-none absolute left-2 top-1.5 size-4 text-ink-soft" aria-hidden />
+          <TextField
+            className="w-40 pl-7"
+            type="search"
+            placeholder="name, folder, tag"
+            value={view.text}
+            onChange={(event) => setView({ ...view, text: event.target.value })}
+          />
+        </label>
+        <FiguresProof rows={rows} />
+      </div>
+      {NEED_SORTS.some((sort) => (counts[sort] ?? 0) > 0) && (
+        <div
+          role="group"
+          aria-label="Reasons"
+          className="flex h-7 shrink-0 items-center gap-4 border-b border-rule px-4 text-tiny text-ink-soft"
+        >
+          <span>because of</span>
+          {NEED_SORTS.filter((sort) => (counts[sort] ?? 0) > 0 || view.show === sort).map((sort) => (
+            <button
+              key={sort}
+              type="button"
+              aria-pressed={view.show === sort}
+              onMouseDown={keepKeysFree}
+              className={clsx(
+                'border-b hover:text-ink',
+                view.show === sort ? 'border-look font-semibold text-look' : 'border-transparent',
+              )}
+              onClick={() => show(view.show === sort ? 'needs a look' : sort)}
+            >
+              {sort} <span className="figures">{counts[sort] ?? 0}</span>
+            </button>
+          ))}
+        </div>
+      )}
+      <div
+        role="grid"
+        aria-label="Arrivals"
+        aria-rowcount={total + 1}
+        aria-multiselectable
+        className="flex min-h-0 flex-1 flex-col"
+      >
+        <div
+          role="row"
+          className={clsx(
+            COLUMNS,
+            'h-7 shrink-0 items-center border-b border-rule-strong text-tiny text-ink-soft',
+          )}
+        >
+          {HEADS.map(({ label, sort: by, right }) => (
+            <div
+              key={label}
+              role="columnheader"
+              aria-sort={
+                by === view.sort ? (view.direction === 'up' ? 'ascending' : 'descending') : undefined
+              }
+              className={clsx(right && 'text-right')}
+            >
+              {by ? (
+                <button
+                  type="button"
+                  onMouseDown={keepKeysFree}
+                  className={clsx(
+                    'inline-flex items-center gap-0.5 hover:text-ink',
+                    by === view.sort && 'font-semibold text-ink',
+                  )}
+                  onClick={() => sortBy(by)}
+                >
+                  {label}
+                  {by === view.sort &&
+                    (view.direction === 'up' ? (
+                      <ArrowUp className="size-3" aria-hidden />
+                    ) : (
+                      <ArrowDown className="size-3" aria-hidden />
+                    ))}
+                </button>
+              ) : (
+                label
+              )}
+            </div>
+          ))}
+        </div>
+        <div ref={scroller} className="min-h-0 flex-1 overflow-y-scroll">
+          <div className="relative" style={{ height: totalHeight }}>
+            {shown.map(({ index, start, key: itemKey }) => {
+              const row = rowAt(index);
+              return (
+                <div
+                  key={itemKey}
+                  className="absolute inset-x-0"
+                  style={{ transform: `translateY(${start}px)` }}
+                >
+                  {row ? (
+                    <ArrivalRow
+                      row={row}
+                      index={index}
+                      selected={index === selected}
+                      chosen={chosen.ids.has(row.sampleId)}
+                      onSelect={select}
+                      onOpen={open}
+                    />
+                  ) : (
+                    <div className="mx-4 h-11 border-b border-rule" />
+                  )}
+                </div>
+              );
+            })}
+          </div>
+          {total === 0 && (
+            <Nothing
+              loading={list.isPending}
+              error={list.error}
+              filtered={view.show !== 'all' || view.text !== '' || view.kind !== ''}
+            />
+          )}
+        </div>
+      </div>
+      {(chosen.ids.size > 1 || part || bulk.run) && (
+        <BulkBar
+          bulk={bulk}
+          targets={targets}
+          sample={current}
+          inBin={view.show === 'bin'}
+          part={part}
+          onPart={setPart}
+          onClear={chosen.clear}
+        />
+      )}
+      {current && chosen.ids.size <= 1 && <Hand row={current} entry={entry} hands={hands} />}
+    </div>
+  );
+}
+
+/** Tells the server now and then which waiting samples are in sight. */
+function usePreferInSight(sampleIds: readonly string[]) {
+  const wanted = sampleIds.join(' ');
+  useEffect(() => {
+    if (wanted === '') return;
+    const timer = setTimeout(() => void api.preferInSight(wanted.split(' ')).catch(() => {}), PREFER_EVERY);
+    return () => clearTimeout(timer);
+  }, [wanted]);
+}
+
+function paramsOf(view: View, page: { offset?: number; limit?: number }): URLSearchParams {
+  const params = new URLSearchParams(view);
+  for (const [name, value] of Object.entries(page)) params.set(name, String(value));
+  return params;
+}
+
+function Nothing({ loading, error, filtered }: { loading: boolean; error: Error | null; filtered: boolean }) {
+  if (loading) return <p className="p-10 text-center text-ink-soft">Fetching the list …</p>;
+  if (error) return <p className="p-10 text-center text-one">{error.message}</p>;
+  if (filtered)
+    return (
+      <p className="p-10 text-center text-ink-soft">
+        Nothing here matches. Choose “All” or empty the search field.
+      </p>
+    );
+  return (
+    <div className="mx-auto max-w-md p-12 text-center">
+      <p className="text-lg font-semibold">Nothing has been taken in yet.</p>
+      <p className="mt-2 text-ink-soft">
+        Drop files, whole folders or a ZIP here: WAV, AIFF, FLAC, MP3, Ogg, Opus, MP4 and MIDI files. They are
+        measured at once; the files themselves are kept exactly as they are.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,195 @@
+'use client';
+import clsx from 'clsx';
+import { ArrowRight, Check } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { keyLabel } from '@/core/harmony/keyNames';
+import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/entry';
+import { tempoRelation } from '@/core/readings/tempoRelation';
+import { Button } from '../../pieces/Button';
+import { KeyHint } from '../../pieces/KeyHint';
+import { bpmText, keyText, KIND_TEXT, percentText } from '../../pieces/figures';
+import { Thumbnail } from '../../trace/Thumbnail';
+import type { Hands } from './useHands';
+
+interface Props {
+  row: SampleSummary;
+  entry: SampleEntry | null;
+  hands: Hands;
+}
+
+/** The row under the cursor in full: what every source says of it, why it needs a look, and what can be done at once. */
+export function Hand({ row, entry, hands }: Props) {
+  const readings = entry?.readings.filter(({ superseded }) => !superseded) ?? [];
+  const tempi = readings.filter(({ property }) => property === 'tempo').slice(0, 5);
+  const keys = readings.filter(({ property }) => property === 'key').slice(0, 4);
+  const settled = row.tempoBpm;
+  return (
+    <section
+      aria-label={`In hand: ${row.name}`}
+      className="grid h-36 shrink-0 grid-cols-[minmax(15rem,1fr)_minmax(20rem,1.4fr)_minmax(13rem,0.9fr)_15rem] gap-4 border-t border-rule-strong bg-sheet px-4 py-2"
+    >
+      <div className="flex min-w-0 flex-col gap-1">
+        <div className="truncate font-semibold" title={row.name}>
+          {row.name}
+        </div>
+        <div className="[&>button]:h-[4.4rem]">
+          <Thumbnail
+            sampleId={row.sampleId}
+            thumbnail={row.thumbnail}
+            durationSeconds={row.durationSeconds}
+            name={row.name}
+          />
+        </div>
+        <div className="truncate text-tiny text-ink-soft">
+          {[
+            row.kind && KIND_TEXT[row.kind],
+            row.format?.replace('ogg-', '').toUpperCase(),
+            row.sampleRate && `${row.sampleRate / 1000} kHz`,
+            row.channels &&
+              (row.channels === 1 ? 'mono' : row.channels === 2 ? 'stereo' : `${row.channels} channels`),
+            row.folder,
+          ]
+            .filter(Boolean)
+            .join(' · ')}
+        </div>
+      </div>
+      <div className="grid min-h-0 grid-cols-2 gap-3 overflow-hidden">
+        <Sources
+          title="Tempo"
+          readings={tempi}
+          chosen={entry?.settled.chosen.tempo}
+          valueOf={(one) => (one.property === 'tempo' ? bpmText(Math.round(one.value * 100) / 100) : '')}
+          relationOf={(one) =>
+            one.property === 'tempo' && settled ? tempoRelation(one.value, settled).words : ''
+          }
+          onChoose={hands.choose}
+        />
+        <Sources
+          title="Key"
+          readings={keys}
+          chosen={entry?.settled.chosen.key}
+          valueOf={(one) => (one.property === 'key' ? keyText(one.value) : '')}
+          relationOf={(one) =>
+            one.property === 'key' && row.keyTonic !== null && row.keyMode !== null && 'tonic' in one.value
+              ? keyLabel(one.value) === keyLabel({ tonic: row.keyTonic, mode: row.keyMode })
+                ? 'agrees'
+                : 'differs'
+              : ''
+          }
+          onChoose={hands.choose}
+        />
+      </div>
+      <div className="min-h-0 overflow-auto text-small">
+        <h3 className="text-tiny text-ink-soft">Needs a look because</h3>
+        {row.fault ? (
+          <p className="text-one">{row.fault}</p>
+        ) : row.needsLook.length > 0 ? (
+          <ul className="text-look">
+            {row.needsLook.map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
+        ) : (
+          <p className="text-ink-soft">
+            {row.standing === 'arrived'
+              ? 'It is not measured yet.'
+              : 'All sources agree; nothing is in doubt.'}
+          </p>
+        )}
+        {entry?.warnings.map((words) => (
+          <p key={words} className="text-ink-soft">
+            {words}
+          </p>
+        ))}
+      </div>
+      <div className="grid grid-cols-2 content-start gap-1.5">
+        <Do keys="A" strong disabled={row.standing === 'arrived'} onClick={hands.accept}>
+          <Check className="size-4" aria-hidden /> Accept
+        </Do>
+        <Do keys="Enter" onClick={hands.open}>
+          Bench <ArrowRight className="size-4" aria-hidden />
+        </Do>
+        <Do keys="Space" onClick={hands.play}>
+          Hear
+        </Do>
+        <Do keys="C" disabled={row.tempoBpm === null} onClick={hands.playWithClick}>
+          With click
+        </Do>
+        <Do keys="H" disabled={row.tempoBpm === null} onClick={() => hands.scale(0.5)}>
+          Half
+        </Do>
+        <Do keys="D" disabled={row.tempoBpm === null} onClick={() => hands.scale(2)}>
+          Double
+        </Do>
+      </div>
+    </section>
+  );
+}
+
+function Do({
+  keys,
+  strong,
+  children,
+  ...rest
+}: {
+  keys: string;
+  strong?: boolean;
+  disabled?: boolean;
+  onClick: () => void;
+  children: ReactNode;
+}) {
+  return (
+    <Button tone={strong ? 'strong' : 'plain'} className="justify-between" {...rest}>
+      <span className="inline-flex items-center gap-1">{children}</span>
+      {strong ? <span className="figures text-tiny opacity-80">{keys}</span> : <KeyHint>{keys}</KeyHint>}
+    </Button>
+  );
+}
+
+interface SourcesProps {
+  title: string;
+  readings: readonly StoredReading[];
+  chosen: number | undefined;
+  valueOf: (reading: StoredReading) => string;
+  relationOf: (reading: StoredReading) => string;
+  onChoose: (reading: StoredReading) => void;
+}
+
+/** What each source says, the settled one marked; pressing another settles it. */
+function Sources({ title, readings, chosen, valueOf, relationOf, onChoose }: SourcesProps) {
+  return (
+    <div className="min-h-0 overflow-auto">
+      <h3 className="text-tiny text-ink-soft">{title}</h3>
+      {readings.length === 0 && <p className="text-small text-ink-soft">nobody says one</p>}
+      <ul>
+        {readings.map((reading) => {
+          const settled = reading.readingId === chosen;
+          return (
+            <li key={reading.readingId}>
+              <button
+                type="button"
+                title={settled ? 'settled' : `Settle this: ${reading.detail || reading.source}`}
+                className={clsx(
+                  'grid w-full grid-cols-[4.6rem_1fr_2.4rem] items-baseline gap-x-2 text-left text-small leading-5 hover:bg-wash-ink',
+                  settled && 'font-semibold',
+                )}
+                onClick={() => !settled && onChoose(reading)}
+              >
+                <span className={clsx('figures truncate', settled && 'border-l-2 border-one pl-1')}>
+                  {valueOf(reading)}
+                </span>
+                <span className="truncate text-tiny text-ink-soft">
+                  {reading.source}
+                  {!settled && relationOf(reading) && `, ${relationOf(reading)}`}
+                </span>
+                <span className="figures text-right text-tiny text-ink-soft">
+                  {percentText(reading.sureness)}
+                </span>
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,88 @@
+'use client';
+import { useQueryClient } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { toast } from 'sonner';
+import { applyReading } from '@/core/library/applyReading';
+import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/entry';
+import { api } from '../../api/client';
+import { player } from '../../audio/player';
+import { playSample } from '../../trace/Thumbnail';
+import type { useBulk } from './useBulk';
+
+/** What can be done with the row under the cursor. */
+export interface Hands {
+  accept: () => void;
+  open: () => void;
+  play: () => void;
+  playWithClick: () => void;
+  scale: (ratio: number) => void;
+  choose: (reading: StoredReading) => void;
+}
+
+interface Given {
+  row: SampleSummary | null;
+  entry: SampleEntry | null;
+  /** The samples that act together; the row alone when none are chosen. */
+  targets: readonly string[];
+  bulk: ReturnType<typeof useBulk>;
+  open: (sampleId: string) => void;
+  /** Goes on to the next row. */
+  next: () => void;
+}
+
+export function useHands({ row, entry, targets, bulk, open, next }: Given): Hands {
+  const queries = useQueryClient();
+  const { perform } = bulk;
+  return useMemo(
+    () => ({
+      accept: () => {
+        void perform({ do: 'accept', above: null }, targets);
+        if (targets.length === 1) next();
+      },
+      open: () => row && open(row.sampleId),
+      play: () => {
+        if (!row) return;
+        const { sampleId, status } = player.getState();
+        void playSample(row.sampleId, sampleId === row.sampleId && status === 'playing' ? null : 0);
+      },
+      playWithClick: () => {
+        if (!row) return;
+        const { sampleId, status } = player.getState();
+        if (sampleId === row.sampleId && status === 'playing') return player.stop();
+        void hearWithClick(row.sampleId, entry);
+      },
+      scale: (ratio) => void perform({ do: 'scale', ratio }, targets),
+      choose: (reading) => {
+        if (!entry || entry.sequence === null) return;
+        const patch = {
+          ...applyReading(entry.settled, reading, entry.measurement),
+          chosen: { ...entry.settled.chosen, [reading.property]: reading.readingId },
+        };
+        void api
+          .settle(entry.summary.sampleId, {
+            base: entry.sequence,
+            words: `${reading.source} chosen for ${reading.property}`,
+            patch,
+          })
+          .then(() => queries.invalidateQueries())
+          .catch((error: Error) => toast.error(error.message));
+      },
+    }),
+    [row, entry, targets, perform, open, next, queries],
+  );
+}
+
+/** Plays a sample from its one, with the click on its settled grid. */
+async function hearWithClick(sampleId: string, known: SampleEntry | null) {
+  try {
+    const entry = known?.summary.sampleId === sampleId ? known : await api.entry(sampleId);
+    const { grid } = entry.settled;
+    if (!(await player.load(sampleId))) return;
+    player.setGrid(grid);
+    player.setClick({ on: true });
+    player.setRoute([]);
+    await player.play(Math.max(0, (grid?.one ?? 0) - 0.3));
+  } catch (error) {
+    toast.error((error as Error).message);
+  }
+}

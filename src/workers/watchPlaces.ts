@@ -1,0 +1,76 @@
+import { watch, type FSWatcher } from 'chokidar';
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { basename, relative } from 'node:path';
+import { AUDIO_EXTENSIONS } from '@/core/formats/sniff';
+import { log } from '@/server/log';
+import { folderInIntake } from '@/server/places';
+import { knownOf, takeIn } from '@/server/takeIn';
+import { changePlace, listPlaces } from '@/store/places';
+
+/** A file whose length has not changed for this long is complete, ms. */
+const STILL = 2000;
+
+/**
+ * Takes in by itself what comes into watched places: once a file stops growing, one after another. Call
+ * `renew` now and then: it follows what is watched now.
+ */
+export function placeWatcher() {
+  const watchers = new Map<number, FSWatcher>();
+  let row: Promise<void> = Promise.resolve();
+
+  const arrived = (place: { placeId: number; path: string }, full: string) => {
+    row = row.then(async () => {
+      try {
+        if (!watchers.has(place.placeId)) return;
+        const info = await stat(full);
+        const file = {
+          name: basename(full),
+          folder: folderInIntake(place, relative(place.path, full)),
+          byteLength: info.size,
+          modifiedMs: Math.floor(info.mtimeMs),
+        };
+        const [{ here, received }] = await knownOf([file]);
+        if (here) return;
+        await takeIn({ ...file, from: received, bytes: createReadStream(full, { start: received }) });
+      } catch (error) {
+        log.error({ event: 'watched file not taken in', file: full, err: error });
+        await changePlace(place.placeId, {
+          fault: `“${basename(full)}” could not be taken in: ${(error as Error).message}`.slice(0, 500),
+        }).catch(() => {});
+      }
+    });
+  };
+
+  return {
+    async renew() {
+      const wanted = (await listPlaces()).filter(({ watched }) => watched);
+      for (const [placeId, watcher] of watchers)
+        if (!wanted.some((place) => place.placeId === placeId)) {
+          watchers.delete(placeId);
+          await watcher.close();
+        }
+      for (const place of wanted) {
+        if (watchers.has(place.placeId)) continue;
+        const watcher = watch(place.path, {
+          ignored: (path, info) =>
+            basename(path).startsWith('.') || Boolean(info?.isFile() && !AUDIO_EXTENSIONS.test(path)),
+          awaitWriteFinish: { stabilityThreshold: STILL, pollInterval: 250 },
+          followSymlinks: false,
+        });
+        watchers.set(place.placeId, watcher);
+        watcher.on('add', (full) => arrived(place, full));
+        watcher.on('change', (full) => arrived(place, full));
+        watcher.on('error', (error) => {
+          log.error({ event: 'watching failed', place: place.path, err: error });
+          void changePlace(place.placeId, { fault: `It cannot be watched: ${(error as Error).message}` });
+        });
+        log.info({ event: 'watching', place: place.path });
+      }
+    },
+    async close() {
+      await Promise.all([...watchers.values()].map((watcher) => watcher.close()));
+      watchers.clear();
+    },
+  };
+}
