@@ -1,6 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DEMO_LIBRARY } from '../src/demo/library';
+import { workshopFiles } from '../src/demo/workshop';
 
 const HELP = `npm run demo -- OPTIONS
 
@@ -8,12 +9,14 @@ Makes the demo library of the Pellworth Puppet Theatre.
 
   --into ADDRESS   take it in at a running Grento, through the same door as a user's files
   --when-empty     … only when the library there has nothing in it
-  --files FOLDER   write it as files`;
+  --files FOLDER   write it as files
+  --workshop N     N loops of the theatre's workshop instead of the library`;
 
 const args = process.argv.slice(2);
 const value = (name: string) => (args.includes(name) ? args[args.indexOf(name) + 1] : undefined);
 const address = value('--into');
 const folder = value('--files');
+const workshop = Number(value('--workshop') ?? 0);
 if (!address && !folder) {
   console.log(HELP);
   process.exit(args.includes('--help') ? 0 : 2);
@@ -26,7 +29,7 @@ if (address && args.includes('--when-empty')) {
   if (counts.all > 0) process.exit(0);
 }
 if (address) process.stdout.write('Making the demo library ');
-for (const file of DEMO_LIBRARY) {
+for (const file of workshop > 0 ? workshopFiles(workshop) : DEMO_LIBRARY) {
   const { bytes } = file.make();
   if (folder) {
     mkdirSync(join(folder, file.folder), { recursive: true });

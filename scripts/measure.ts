@@ -3,6 +3,8 @@ import { createReadStream } from 'node:fs';
 import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
+import { SNIFF_BYTES, sniffType } from '../src/core/formats/sniff';
+import { mp4ToFlac } from '../src/server/mp4';
 import type { Expected } from '../src/core/measurement/measure';
 import { measuredLine, type MeasuredLine } from '../src/core/measurement/measuredLine';
 import { measureStream, type MeasureStreamOptions } from '../src/core/measurement/measureStream';
@@ -64,14 +66,18 @@ function seconds(name: string, value: string | boolean | undefined): number | nu
 
 async function measureFile(file: string, { options, names }: Settings): Promise<MeasuredLine> {
   try {
-    const { audio, measurement, millisecondsSpent } = await measureStream(createReadStream(file), {
-      ...options,
-      expected: names ? expectedFrom(basename(file)) : undefined,
-    });
+    const mp4 = await isMp4(file);
+    const { audio, measurement, millisecondsSpent } = await measureStream(
+      mp4 ? mp4ToFlac(file) : createReadStream(file),
+      {
+        ...options,
+        expected: names ? expectedFrom(basename(file)) : undefined,
+      },
+    );
     // The schema of a line leaves the onsets out: they are thousands.
     return measuredLine.parse({
       file,
-      format: audio.format,
+      format: mp4 ? 'mp4' : audio.format,
       sampleRate: audio.sampleRate,
       channels: audio.channels,
       ...measurement,
@@ -81,6 +87,12 @@ async function measureFile(file: string, { options, names }: Settings): Promise<
   } catch (error) {
     return { file, error: inWords(error) };
   }
+}
+
+async function isMp4(file: string): Promise<boolean> {
+  for await (const head of createReadStream(file, { end: SNIFF_BYTES - 1 }))
+    return sniffType(head as Buffer).format === 'mp4';
+  return false;
 }
 
 /** What the name says, as far as it says it for sure. */

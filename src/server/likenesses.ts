@@ -22,8 +22,8 @@ import { renewNeed } from './renew';
 import { notFound, UserError } from './userError';
 
 /** Chosen words in common before prints are compared whole, and how many samples are. */
-const LEAST_WORDS = 2;
-const MOST_CANDIDATES = 12;
+const LEAST_WORDS = 1;
+const MOST_CANDIDATES = 20;
 
 /** Keeps a measured sample's print and records what it is like: the same bytes, audio or recording. */
 export async function findLikenesses(client: pg.PoolClient, sampleId: string, print: Print): Promise<void> {

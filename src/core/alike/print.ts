@@ -18,8 +18,8 @@ const HOP = 64;
 const BANDS = 33;
 const LOWEST_HZ = 250;
 const HIGHEST_HZ = 2300;
-/** Steps this far below the loudest are silence, whose bits are chance. */
-const SILENT = 1e-6;
+/** Steps whose power is this share of the loudest's are silence, whose bits are chance. */
+const SILENT = 1e-4;
 /** A chosen word is the surest within so many steps to both sides. */
 const CHOICE_REACH = 5;
 
@@ -112,9 +112,9 @@ export function printBuilder(sampleRate: number) {
 export interface PrintMatch {
   /** Where the second recording begins in the first, in steps; negative when it begins before it. */
   offset: number;
-  /** Share of differing bits where both sound: 0 for the same bits, 0.5 for strangers. */
+  /** Share of differing bits where either sounds: 0 for the same bits, 0.5 for strangers. */
   difference: number;
-  /** Steps in which both sound. */
+  /** Steps in which at least one sounds. */
   overlap: number;
 }
 
@@ -148,9 +148,10 @@ export function matchPrints(a: Uint32Array, b: Uint32Array): PrintMatch | null {
     let overlap = 0;
     for (let j = Math.max(0, -offset); j < b.length && j + offset < a.length; j++) {
       const [left, right] = [a[j + offset], b[j]];
-      if (left === 0 || right === 0) continue;
-      bits += bitCount(left ^ right);
+      if (left === 0 && right === 0) continue;
       overlap++;
+      // Where only one sounds they differ as strangers do.
+      bits += left === 0 || right === 0 ? 16 : bitCount(left ^ right);
     }
     if (overlap === 0) continue;
     const difference = bits / (32 * overlap);
@@ -161,8 +162,8 @@ export function matchPrints(a: Uint32Array, b: Uint32Array): PrintMatch | null {
   return best;
 }
 
-/** Strangers differ in half of their bits; prints of one recording in up to a third after hard coding. */
-const MOST_DIFFERENCE = 0.3;
+/** Strangers differ in half of their bits, loops of the same few sounds in a third; one recording in up to a fifth. */
+const MOST_DIFFERENCE = 0.22;
 /** The shorter one must lie within the other for this share of its sound, and for so many steps (1.2 s). */
 const LEAST_SHARE = 0.8;
 const LEAST_STEPS = 100;

@@ -108,7 +108,10 @@ function belongTogether(
   if (a.durationSeconds > TELLING_SECONDS) evidence += 1;
   const shared = partA.piece.filter((word) => partB.piece.includes(word) && !common(a.folder, word));
   if (shared.length > 0) {
-    evidence += 1.5 + Math.min(1, 0.5 * (shared.length - 1));
+    const all = new Set([...partA.piece, ...partB.piece]).size;
+    evidence += 2 * (shared.length / all) + Math.min(0.5, 0.25 * (shared.length - 1));
+    // “Mullion Waltz” and “Sparrow Waltz” are two waltzes.
+    if (shared.length < partA.piece.length && shared.length < partB.piece.length) evidence -= 1.5;
     why.push(`both named “${shared.join(' ')}”`);
   } else if (partA.piece.length > 0 && partB.piece.length > 0) {
     // Two names that speak of different things.
@@ -118,7 +121,7 @@ function belongTogether(
     if (partA.part !== partB.part) {
       evidence += 1.5;
       why.push('different parts by name');
-    } else evidence -= 0.5;
+    } else evidence -= 1;
   }
   const together = correlation(a.envelope, b.envelope);
   if (together > 0.97) evidence -= 3;

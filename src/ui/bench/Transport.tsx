@@ -64,7 +64,7 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
       <div className="w-24 leading-tight whitespace-nowrap">
         <Where grid={grid} />
         {status === 'loading' && (
-          <progress className="h-1 w-full accent-trace" max={1} value={loaded} aria-label="Fetching audio" />
+          <progress className="h-1 w-full" max={1} value={loaded} aria-label="Fetching audio" />
         )}
         {fault && <span className="text-tiny text-one">{fault}</span>}
       </div>
@@ -164,7 +164,7 @@ function Slider({
       {label}
       <input
         type="range"
-        className="h-7 w-16 accent-one"
+        className="h-7 w-16"
         step={0.05}
         {...range}
         onChange={(event) => onValue(Number(event.target.value))}

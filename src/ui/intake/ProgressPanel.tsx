@@ -60,7 +60,7 @@ function Line({ label, share, figures, paused, buttons, more, urgent }: LineProp
           {label}
         </span>
         <progress
-          className={`h-1.5 min-w-24 flex-1 ${paused ? 'opacity-50' : ''} accent-trace`}
+          className={`h-1.5 min-w-24 flex-1 ${paused ? 'opacity-50' : ''}`}
           max={1}
           value={Number.isFinite(share) ? share : 0}
           aria-label={label}

@@ -63,7 +63,10 @@ export const ArrivalRow = memo(function ArrivalRow({
           onMouseDown={keepKeysFree}
           tabIndex={-1}
           className="block max-w-full truncate text-left text-base font-medium hover:underline"
-          onClick={() => onOpen(row.sampleId)}
+          onClick={(event) => {
+            // With a modifier it is a choice of rows, which the row hears.
+            if (!event.shiftKey && !event.ctrlKey && !event.metaKey) onOpen(row.sampleId);
+          }}
         >
           {row.name}
         </button>
@@ -130,7 +133,7 @@ function JobLine({ state, stage, progress }: NonNullable<SampleSummary['job']>) 
         <span>{STAGE_TEXT[stage] ?? 'measuring'}</span>
         <span className="figures">{percentText(progress)}</span>
       </div>
-      <progress className="block h-1 w-full accent-trace" max={1} value={progress} aria-label="Measured" />
+      <progress className="block h-1 w-full" max={1} value={progress} aria-label="Measured" />
     </div>
   );
 }

@@ -131,7 +131,7 @@ export function BulkBar({ bulk, targets, sample, inBin, part, onPart, onClear }:
       </div>
       {run && (
         <div className="mt-2 flex items-center gap-3 text-small">
-          <progress className="h-1.5 flex-1 accent-trace" max={run.of} value={run.done} aria-label="Done" />
+          <progress className="h-1.5 flex-1" max={run.of} value={run.done} aria-label="Done" />
           <span role="status" className="figures">
             {run.done} of {run.of}
           </span>
@@ -149,7 +149,7 @@ export function BulkBar({ bulk, targets, sample, inBin, part, onPart, onClear }:
 
 function LastStep({ bulk }: { bulk: Props['bulk'] }) {
   const { data } = useQuery({
-    queryKey: ['intake', 'steps'],
+    queryKey: ['steps'],
     queryFn: ({ signal }) => api.bulkSteps(signal),
   });
   if (!data?.undo) return null;

@@ -54,6 +54,7 @@ export function useBulk() {
         }
         await queries.invalidateQueries({ queryKey: ['intake'] });
         await queries.invalidateQueries({ queryKey: ['entry'] });
+        await queries.invalidateQueries({ queryKey: ['steps'] });
       } catch (error) {
         toast.error((error as Error).message);
       } finally {
