@@ -48,7 +48,8 @@ export async function startApplication({ url, port, folder, env = {}, onEnd }) {
   });
   const reach = { GRENTO_TIED: '1', GRENTO_DELIVERY: `http://127.0.0.1:${deliveryPort}` };
   const measuringArgs = ['--enable-source-maps', join(projectFolder, 'build', 'measuring.mjs')];
-  let measuring = start('measuring', measuringArgs, reach);
+  const measuringEnv = { ...reach, GRENTO_HASTY: 'yes' };
+  let measuring = start('measuring', measuringArgs, measuringEnv);
   const web = start('web', [join(projectFolder, 'scripts', 'lib', 'web.mjs'), String(port)], {
     ...reach,
   });
@@ -60,7 +61,7 @@ export async function startApplication({ url, port, folder, env = {}, onEnd }) {
     web,
     /** After a crash of the measuring process. */
     restartMeasuring: () => {
-      measuring = start('measuring', measuringArgs, reach);
+      measuring = start('measuring', measuringArgs, measuringEnv);
       return measuring;
     },
     async stop() {

@@ -112,6 +112,8 @@ export async function startPostgres(folder) {
     "-c unix_socket_directories=''",
     '-c shared_buffers=128MB',
     '-c max_connections=100',
+    '-c max_wal_size=4GB',
+    '-c wal_compression=on',
   ];
   const started = run('pg_ctl', [
     '-w',

@@ -1,7 +1,6 @@
-import { Readable } from 'node:stream';
-import { parseStream } from 'music-metadata';
+import { parseBlob } from 'music-metadata';
 import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
-import { readAiffMarks, readWaveMarks } from '@/core/formats/fileMarks';
+import { readAiffMarks, readWaveMarks, type ReadAt } from '@/core/formats/fileMarks';
 import type { Reading } from '@/core/readings/reading';
 import { readMarks, readTags } from '@/core/readings/tagReading';
 
@@ -21,12 +20,12 @@ export async function readEmbedded(
   byteLength: number,
   sampleRate: number,
 ): Promise<Reading[]> {
-  const readings = await readOpenTags(open(0, byteLength), format, byteLength);
   const readAt = async (from: number, to: number) => {
     const parts: Uint8Array[] = [];
     for await (const part of open(from, Math.min(to, byteLength))) parts.push(part);
     return Uint8Array.from(Buffer.concat(parts));
   };
+  const readings = await readOpenTags(readAt, format, byteLength);
   const marks =
     format === 'wav'
       ? await readWaveMarks(readAt, byteLength).catch(() => null)
@@ -38,18 +37,12 @@ export async function readEmbedded(
   return [...readings, ...more.filter((one) => !readings.some(({ property }) => property === one.property))];
 }
 
-async function readOpenTags(
-  bytes: AsyncIterable<Uint8Array>,
-  format: AudioFormat,
-  byteLength: number,
-): Promise<Reading[]> {
-  const stream = Readable.from(bytes, { objectMode: false });
+async function readOpenTags(readAt: ReadAt, format: AudioFormat, byteLength: number): Promise<Reading[]> {
   try {
-    const { native } = await parseStream(
-      stream,
-      { mimeType: MEDIA_TYPES[format], size: byteLength },
-      { duration: false, skipCovers: true },
-    );
+    const { native } = await parseBlob(blobOf(readAt, MEDIA_TYPES[format], byteLength), {
+      duration: false,
+      skipCovers: true,
+    });
     // The common view cuts tempi to whole numbers; the native one has the text as it stands.
     const fields = Object.values(native).flatMap((tags) =>
       tags.map(({ id, value }) => ({ field: id.replace(/^(TXXX:|----:[^:]*:)/i, ''), text: textOf(value) })),
@@ -63,9 +56,24 @@ async function readOpenTags(
     ];
   } catch {
     return [];
-  } finally {
-    stream.destroy();
   }
+}
+
+/** So much is read at a time, bytes: tags are read in many small pieces that mostly lie together. */
+const WINDOW = 64 * 1024;
+
+/** What the tag reader needs of a Blob, without the whole file in memory. */
+function blobOf(readAt: ReadAt, type: string, size: number): Blob {
+  let window: { from: number; bytes: Uint8Array } = { from: 0, bytes: new Uint8Array(0) };
+  const slice = (from = 0, to = size) => ({
+    async arrayBuffer(): Promise<ArrayBuffer> {
+      const end = Math.min(to, size);
+      if (from < window.from || end > window.from + window.bytes.length)
+        window = { from, bytes: await readAt(from, Math.max(end, from + WINDOW)) };
+      return window.bytes.slice(from - window.from, end - window.from).buffer as ArrayBuffer;
+    },
+  });
+  return { size, type, slice } as unknown as Blob;
 }
 
 /** Comments come as objects with their language. */

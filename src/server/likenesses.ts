@@ -2,7 +2,7 @@ import type pg from 'pg';
 import { printRate, sameRecording, type Print } from '@/core/alike/print';
 import { likenessChange, type Likeness } from '@/core/library/intake';
 import type { SampleSummary } from '@/core/library/entry';
-import { ANALYSIS_RATE } from '@/core/rhythm/onsetFeatures';
+import { HARMONY_RATE } from '@/core/harmony/pitchSpectrum';
 import { database, transaction } from '@/store/database';
 import {
   addLikeness,
@@ -47,7 +47,7 @@ export async function findLikenesses(client: pg.PoolClient, sampleId: string, pr
     const match = sameRecording(first, second);
     if (!match) continue;
     const [a, b] = earlier ? [other, sampleId] : [sampleId, other];
-    const offsetSeconds = match.offset / printRate(ANALYSIS_RATE);
+    const offsetSeconds = match.offset / printRate(HARMONY_RATE);
     await addLikeness(client, {
       a,
       b,

@@ -154,8 +154,8 @@ async function findOut(
   const settings = await readSettings(database());
   const range = job.options.range ?? settings.tempoRange ?? undefined;
   const meter = job.options.meter ?? undefined;
-  const pcm = createHash('sha256');
-  const options = { range, meter, traced: true, onPcm: hashPcm(pcm) };
+  const pcm = pcmHash();
+  const options = { range, meter, traced: true, onPcm: pcm.push };
   const onStage = (stage: keyof typeof STAGES) => onProgress(stage, STAGES[stage]);
   let listeningId: number | null = null;
   let measured: MeasuredFile;
@@ -187,7 +187,7 @@ async function findOut(
     thumbnail: thumbnailOf(traces!.peaks),
     traces,
     print,
-    audioSha256: pcm.digest('hex'),
+    audioSha256: pcm.digest(),
     listeningId,
   };
 }
@@ -199,17 +199,25 @@ async function firstBytes({ originalId, byteLength }: SampleCore): Promise<Uint8
   return Buffer.concat(parts);
 }
 
-/** Feeds decoded samples to a hash, frame by frame in the order of the channels, so that containers do not matter. */
-function hashPcm(hash: Hash): (block: readonly Float32Array[], sampleRate: number) => void {
-  let begun = false;
-  return (block, sampleRate) => {
-    if (!begun) hash.update(`${sampleRate} ${block.length} `);
-    begun = true;
-    const frames = block[0].length;
-    const joined = new Float32Array(frames * block.length);
-    for (let c = 0; c < block.length; c++)
-      for (let i = 0; i < frames; i++) joined[i * block.length + c] = block[c][i];
-    hash.update(new Uint8Array(joined.buffer));
+/**
+ * A hash of decoded audio that is the same for all containers and block lengths: each channel has its own, and
+ * they are put together at the end.
+ */
+function pcmHash() {
+  let rate = 0;
+  let channels: Hash[] = [];
+  return {
+    push(block: readonly Float32Array[], sampleRate: number) {
+      if (channels.length === 0) channels = block.map(() => createHash('sha256'));
+      rate = sampleRate;
+      block.forEach(({ buffer, byteOffset, byteLength }, c) =>
+        channels[c].update(new Uint8Array(buffer, byteOffset, byteLength)),
+      );
+    },
+    digest: () =>
+      createHash('sha256')
+        .update([rate, ...channels.map((hash) => hash.digest('hex'))].join(' '))
+        .digest('hex'),
   };
 }
 

@@ -9,6 +9,7 @@ pg.types.setTypeParser(pg.types.builtins.TIMESTAMPTZ, (text) => new Date(text).t
 export type Queryable = pg.Pool | pg.PoolClient;
 
 let pool: pg.Pool | null = null;
+let hasty: pg.Pool | null = null;
 
 /** The address of the database. Throws when the environment does not tell it. */
 export function databaseUrl(): string {
@@ -19,23 +20,36 @@ export function databaseUrl(): string {
 
 /** The process's pool of connections, made at first use. */
 export function database(): pg.Pool {
-  if (!pool) {
-    pool = new pg.Pool({
-      connectionString: databaseUrl(),
-      max: Number(process.env.GRENTO_POOL ?? 10),
-      idleTimeoutMillis: 30_000,
-    });
-    // An idle connection that breaks (server restart) is replaced by the pool; it must not end the process.
-    pool.on('error', () => {});
-  }
-  return pool;
+  // What measuring finds can be found again: its process need not wait for the disk.
+  return (pool ??= makePool(process.env.GRENTO_HASTY === 'yes'));
 }
 
-/** Ends the pool; a later `database()` makes a new one. */
+/**
+ * Connections whose commits do not wait for the disk. For what is either repeated after a crash of the machine
+ * (progress) or made lasting by a later commit of `database()`, before which nothing counts (parts of a file):
+ * the server writes commits in their order.
+ */
+export function hastyDatabase(): pg.Pool {
+  return (hasty ??= makePool(true));
+}
+
+function makePool(isHasty: boolean): pg.Pool {
+  const made = new pg.Pool({
+    connectionString: databaseUrl(),
+    max: Number(process.env.GRENTO_POOL ?? 10),
+    idleTimeoutMillis: 30_000,
+    options: isHasty ? '-c synchronous_commit=off' : undefined,
+  });
+  // An idle connection that breaks (server restart) is replaced by the pool; it must not end the process.
+  made.on('error', () => {});
+  return made;
+}
+
+/** Ends the pools; a later `database()` makes a new one. */
 export async function closeDatabase(): Promise<void> {
-  const ending = pool;
-  pool = null;
-  await ending?.end();
+  const ending = [pool, hasty];
+  pool = hasty = null;
+  await Promise.all(ending.map((one) => one?.end()));
 }
 
 /** Runs `work` in one transaction: all of it or nothing. */

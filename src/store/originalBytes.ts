@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { database, transaction } from './database';
+import { database, hastyDatabase, transaction } from './database';
 
 /** The only place that knows where the bytes of originals live. */
 const CHUNK_BYTES = 512 * 1024;
@@ -78,7 +78,7 @@ export async function storeOriginal(
       byteLength += chunk.length;
       if (byteLength > limit) throw new TooLargeError(`The file is larger than ${limit} bytes.`);
       hash.update(chunk);
-      const { rowCount } = await database().query(
+      const { rowCount } = await hastyDatabase().query(
         `with mine as (update originals set written_at = now() where original_id = $1 and writer = $4 returning original_id)
          insert into original_chunks (original_id, chunk_index, bytes) select original_id, $2, $3 from mine`,
         [originalId, index++, chunk, writer],
@@ -137,7 +137,7 @@ async function openArrival(
     );
     if (rows.length) return { originalId: rows[0].original_id, chunks: rows[0].chunks };
   }
-  const { rows } = await database().query(
+  const { rows } = await hastyDatabase().query(
     'insert into originals (arrival_key, writer, written_at) values ($1, $2, now()) returning original_id',
     [announced?.key ?? null, writer],
   );

@@ -13,7 +13,7 @@ export interface Print {
 }
 
 const SIZE = 2048;
-/** Samples between words, at a quarter of the rate that is pushed. */
+/** Samples between words, at half of the rate that is pushed. */
 const HOP = 64;
 const BANDS = 33;
 const LOWEST_HZ = 250;
@@ -25,21 +25,22 @@ const CHOICE_REACH = 5;
 
 /** Steps a second for audio pushed at `sampleRate`. */
 export function printRate(sampleRate: number): number {
-  return sampleRate / 4 / HOP;
+  return sampleRate / 2 / HOP;
 }
 
-/** Builds the print of a mono mix that is pushed block by block at `sampleRate`. */
+/** Builds the print of a mono mix that is pushed block by block at `sampleRate`, about 11 kHz. */
 export function printBuilder(sampleRate: number) {
-  const first = createHalfBand();
-  const second = createHalfBand();
+  const halving = createHalfBand();
   const fft = realFft(SIZE);
   const window = hannWindow(SIZE);
   const edges = Array.from({ length: BANDS + 1 }, (_, i) =>
-    Math.round((LOWEST_HZ * (HIGHEST_HZ / LOWEST_HZ) ** (i / BANDS) * SIZE) / (sampleRate / 4)),
+    Math.round((LOWEST_HZ * (HIGHEST_HZ / LOWEST_HZ) ** (i / BANDS) * SIZE) / (sampleRate / 2)),
   );
   let held = new Float32Array(SIZE * 4);
   let filled = 0;
-  let before: Float64Array | null = null;
+  let before = new Float64Array(BANDS);
+  let bands = new Float64Array(BANDS);
+  let begun = false;
   const words: number[] = [];
   const sure: number[] = [];
   const power: number[] = [];
@@ -56,40 +57,46 @@ export function printBuilder(sampleRate: number) {
       const { input } = fft;
       for (let i = 0; i < SIZE; i++) input[i] = held[at + i] * window[i];
       const spectrum = fft.forward();
-      const bands = new Float64Array(BANDS);
+      bands.fill(0);
       let sum = 0;
       for (let b = 0; b < BANDS; b++) {
-        for (let k = edges[b]; k < Math.max(edges[b] + 1, edges[b + 1]); k++)
-          bands[b] += spectrum[2 * k] ** 2 + spectrum[2 * k + 1] ** 2;
-        sum += bands[b];
+        const end = Math.max(edges[b] + 1, edges[b + 1]);
+        let band = 0;
+        for (let k = edges[b]; k < end; k++)
+          band += spectrum[2 * k] * spectrum[2 * k] + spectrum[2 * k + 1] * spectrum[2 * k + 1];
+        bands[b] = band;
+        sum += band;
       }
-      if (before) {
+      if (begun) {
         let word = 0;
-        // The doubt of a word is that of its most doubtful bits.
-        const margins: number[] = [];
+        // The doubt of a word is that of its most doubtful bits: the fourth least margin.
+        let [m0, m1, m2, m3] = [1, 1, 1, 1];
         for (let b = 0; b + 1 < BANDS; b++) {
           const grew = bands[b] - bands[b + 1] - (before[b] - before[b + 1]);
-          const scale = bands[b] + bands[b + 1] + before[b] + before[b + 1] + 1e-20;
           if (grew > 0) word |= 1 << b;
-          margins.push(Math.abs(grew) / scale);
+          const scale = bands[b] + bands[b + 1] + before[b] + before[b + 1] + 1e-20;
+          const margin = Math.abs(grew) / scale;
+          if (margin < m0) [m0, m1, m2, m3] = [margin, m0, m1, m2];
+          else if (margin < m1) [m1, m2, m3] = [margin, m1, m2];
+          else if (margin < m2) [m2, m3] = [margin, m2];
+          else if (margin < m3) m3 = margin;
         }
-        margins.sort((x, y) => x - y);
         words.push(word >>> 0);
-        sure.push(margins[3]);
+        sure.push(m3);
         power.push(sum);
       }
-      before = bands;
+      begun = true;
+      [before, bands] = [bands, before];
     }
     held.copyWithin(0, at, filled);
     filled -= at;
   };
   return {
     push(mono: Float32Array) {
-      take(second.push(first.push(mono)));
+      take(halving.push(mono));
     },
     finish(): Print {
-      take(second.push(first.finish()));
-      take(second.finish());
+      take(halving.finish());
       let loudest = 0;
       for (const value of power) loudest = Math.max(loudest, value);
       const audible = power.map((value) => value > loudest * SILENT && value > 0);

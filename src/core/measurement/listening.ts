@@ -22,9 +22,9 @@ export interface Heard {
 
 /**
  * Listens to the mono mix at ANALYSIS_RATE block by block. Each block is gone through once; what is held
- * grows by about 35 kB per second of audio.
+ * grows by about 35 kB per second of audio. `onHalf` gets the mix at HARMONY_RATE as well.
  */
-export function createListener() {
+export function createListener({ onHalf = () => {} }: { onHalf?: (mono: Float32Array) => void } = {}) {
   if (ANALYSIS_RATE !== 2 * HARMONY_RATE) throw new Error('the harmony rate is half the analysis rate');
   const onsetBuilder = onsetFeatureBuilder();
   const envelopeBuilder = attackEnvelopeBuilder(ANALYSIS_RATE, STEP_SAMPLES);
@@ -36,10 +36,14 @@ export function createListener() {
       length += mono.length;
       onsetBuilder.push(mono);
       envelopeBuilder.push(mono);
-      pitchBuilder.push(halving.push(mono));
+      const half = halving.push(mono);
+      pitchBuilder.push(half);
+      onHalf(half);
     },
     finish(): Heard {
-      pitchBuilder.push(halving.finish());
+      const half = halving.finish();
+      pitchBuilder.push(half);
+      onHalf(half);
       const features = onsetBuilder.finish();
       const envelope = envelopeBuilder.finish();
       const peaks = pitchBuilder.finish();

@@ -1,6 +1,7 @@
 import { printBuilder, type Print } from '../alike/print';
 import type { DecodedSummary } from '../formats/audioFormat';
 import { decodeAudio } from '../formats/decode';
+import { HARMONY_RATE } from '../harmony/pitchSpectrum';
 import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
 import { mixToMono } from '../signal/pcm';
 import { peakBuilder } from '../signal/peaks';
@@ -51,13 +52,13 @@ export async function measureStream(
   let peaks = null as ReturnType<typeof peakBuilder> | null;
   let listening = 0;
   let at = 0;
-  const listener = createListener();
+
   const strength = options.traced ? bandStrengthBuilder(ANALYSIS_RATE) : null;
-  const print = options.traced ? printBuilder(ANALYSIS_RATE) : null;
+  const print = options.traced ? printBuilder(HARMONY_RATE) : null;
+  const listener = createListener({ onHalf: print?.push });
   const listen = (mono: Float32Array) => {
     const before = now();
     strength?.push(mono);
-    print?.push(mono);
     listener.push(mono.subarray(Math.max(0, first - at), Math.max(0, last - at)));
     at += mono.length;
     listening += now() - before;
