@@ -1,4 +1,5 @@
 import { scoreNames, type NamedItem } from './accuracy/names';
+import { scoreStemSets, type Listened, type StemTruth } from './accuracy/stemSets';
 import { execFileSync, spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { availableParallelism, tmpdir } from 'node:os';
@@ -161,6 +162,9 @@ say(songTable(songScores.summary, table));
 say('## Loops, one-shots, excerpts, stems and voices by variant');
 say(loopTable(loopScores, table));
 
+// Filled where the recordings are heard for the ablation.
+const listened = new Map<string, Listened>();
+
 const named = scoreNames(readLines<NamedItem>(loopTruthFile).filter(({ nameTruth }) => nameTruth));
 const inPercent = (count: number) => ((100 * count) / named.items).toFixed(1);
 say(`## Readings of names
@@ -204,6 +208,13 @@ their mean), and the simple baseline in \`scripts/accuracy/baseline.ts\`.`);
   ] as const) {
     for (const truth of truths) {
       const heard = await hear(fileOf(folder, truth), values.keep ?? null);
+      const line = lines.get(basename(truth.file));
+      if (folder === 'loops' && line && !('error' in line))
+        listened.set(truth.id, {
+          durationSeconds: line.durationSeconds,
+          tempoBpm: line.tempo?.bpm ?? null,
+          onsets: heard.onsets,
+        });
       of('baseline')[folder].push(baseline(truth.id, heard));
       const all = ablate(heard);
       for (const { name } of VARIANTS) of(name)[folder].push(predictionOf(truth.id, all.get(name)!));
@@ -243,6 +254,15 @@ their mean), and the simple baseline in \`scripts/accuracy/baseline.ts\`.`);
       }),
     ),
   );
+}
+
+if (listened.size > 0) {
+  const sets = scoreStemSets(readLines<StemTruth>(loopTruthFile), listened);
+  say(`## Stem sets
+
+With all ${listened.size} loops, one-shots, excerpts, stems and voices in one folder under their given names: ${sets.found} of ${sets.sets} sets are found with exactly their stems; found in part: ${sets.partly.length}; invented: ${sets.invented.length}.
+
+${[...sets.partly, ...sets.invented].map((words) => `- ${words}`).join('\n')}`);
 }
 
 say('## Speed');

@@ -23,10 +23,8 @@ if (!address && !folder) {
 }
 
 if (address && args.includes('--when-empty')) {
-  const { counts } = (await (await fetch(`${address}/api/samples?limit=1`)).json()) as {
-    counts: { all: number };
-  };
-  if (counts.all > 0) process.exit(0);
+  const { all } = (await (await fetch(`${address}/api/samples/counts`)).json()) as { all: number };
+  if (all > 0) process.exit(0);
 }
 if (address) process.stdout.write('Making the demo library ');
 for (const file of workshop > 0 ? workshopFiles(workshop) : DEMO_LIBRARY) {

@@ -111,7 +111,7 @@ const parts = {
   integration: async () => {
     needEncoders();
     const { bundleNode } = await import('./lib/bundle.mjs');
-    await bundleNode(['src/workers/measuring.ts', 'src/workers/measureThread.ts']);
+    await bundleNode(['src/workers/measuring.ts', 'src/workers/measureThread.ts', 'src/delivery/service.ts']);
     const server = await freshDatabase('integration');
     try {
       return await jest('tests/integration', {
@@ -150,6 +150,7 @@ async function inBrowser(name, args, largestMb) {
   try {
     await run(bin('playwright'), args, {
       GRENTO_ADDRESS: `http://127.0.0.1:${port}`,
+      GRENTO_BENCH_DATABASE: server.url,
       PLAYWRIGHT_JSON_OUTPUT_NAME: report,
     });
     if (!existsSync(report)) return { passed: 0, failed: 1 };

@@ -1,10 +1,21 @@
-import { intakeQuery, shelfQuery, type IntakePage, type ShelfPage } from '@/core/library/shelfQuery';
+import {
+  intakeQuery,
+  shelfQuery,
+  type IntakeCounts,
+  type IntakePage,
+  type ShelfPage,
+} from '@/core/library/shelfQuery';
 import * as samples from '@/store/samples';
 import * as shelf from '@/store/shelf';
 
 /** One page of the Intake for the parameters of an address. Throws ZodError for ones that are not understood. */
 export function browseIntake(params: URLSearchParams): Promise<IntakePage> {
   return samples.intakePage(intakeQuery.parse(Object.fromEntries(params)));
+}
+
+/** The counts of the Intake's filters. */
+export function countIntake(params: URLSearchParams): Promise<IntakeCounts> {
+  return samples.intakeCounts(intakeQuery.parse(Object.fromEntries(params)));
 }
 
 /** The numbers of all samples that a query of the Intake finds, in its order. */

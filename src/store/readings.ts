@@ -8,19 +8,22 @@ export async function addReadings(
   sampleId: string,
   readings: readonly Reading[],
 ): Promise<StoredReading[]> {
+  if (readings.length === 0) return [];
   const ranks = new Map<string, number>();
-  const stored: StoredReading[] = [];
-  for (const { property, value, source, sureness, detail } of readings) {
+  const ranked = readings.map(({ property, value, source, sureness, detail }, place) => {
     const rank = ranks.get(property) ?? 0;
     ranks.set(property, rank + 1);
-    const { rows } = await on.query(
-      `insert into readings (sample_id, property, source, value, sureness, detail, rank)
-       values ($1, $2, $3, $4, $5, $6, $7) returning ${COLUMNS}`,
-      [sampleId, property, source, JSON.stringify(value), sureness, detail, rank],
-    );
-    stored.push(storedReading.parse(rows[0]));
-  }
-  return stored;
+    return { place, property, value, source, sureness, detail, rank };
+  });
+  const { rows } = await on.query(
+    `insert into readings (sample_id, property, source, value, sureness, detail, rank)
+     select $1, property, source, value, sureness, detail, rank
+       from jsonb_to_recordset($2) as given (place integer, property text, source text, value jsonb, sureness real, detail text, rank integer)
+      order by place
+     returning ${COLUMNS}`,
+    [sampleId, JSON.stringify(ranked)],
+  );
+  return rows.map((row) => storedReading.parse(row));
 }
 
 /** Marks a source's readings as replaced by later ones; they stay for the record. */

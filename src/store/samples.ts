@@ -2,11 +2,10 @@ import type pg from 'pg';
 import { z } from 'zod';
 import { sampleSummary, STANDINGS, type SampleSummary } from '@/core/library/entry';
 import type { AnnouncedFile } from '@/core/library/intake';
-import type { IntakePage, IntakeQuery } from '@/core/library/shelfQuery';
+import type { IntakeCounts, IntakePage, IntakeQuery } from '@/core/library/shelfQuery';
 import { NEED_SORTS, type Doubt } from '@/core/readings/needsALook';
 import { measurement, type Measurement } from '@/core/measurement/schema';
 import { database, type Queryable } from './database';
-import { queueState } from './jobs';
 
 /** The columns of a summary; `s` is samples, `r` the current revision, `o` the original, `j` the open or failed job. */
 export const SUMMARY_COLUMNS = `
@@ -257,43 +256,65 @@ function splitTopLevel(expression: string): string[] {
   return expression.includes('(') ? [expression] : expression.split(',');
 }
 
-/** Conditions of a query of the Intake; $1 are the words, $2 the kind. */
-const CHOSEN = `s.search_text like all ($1) and ($2 = '' or coalesce(r.kind, s.kind) = $2)`;
+/** Tables and conditions of a query of the Intake: no more than what it asks for, as all rows are gone through. */
+function intakeChoice(
+  { text, kind, sort }: Pick<IntakeQuery, 'text' | 'kind'> & Partial<Pick<IntakeQuery, 'sort'>>,
+  show: string,
+) {
+  const values: unknown[] = [];
+  const conditions = [show];
+  if (text.trim() !== '') conditions.push(`s.search_text like all ($${values.push(searchWords(text))})`);
+  if (kind !== '') conditions.push(`coalesce(r.kind, s.kind) = $${values.push(kind)}`);
+  const order = sort ? SORTS[sort] : '';
+  const needs = (alias: string) => `${conditions.join(' ')} ${order}`.includes(`${alias}.`);
+  const tables = [
+    'samples s',
+    needs('r') && 'left join revisions r on r.sample_id = s.sample_id and r.sequence = s.current_sequence',
+    (needs('j') || show === 'true') &&
+      "left join (select sample_id, state from jobs where state in ('waiting', 'running')) j on j.sample_id = s.sample_id",
+  ];
+  return { from: `${tables.filter(Boolean).join(' ')} where ${conditions.join(' and ')}`, values };
+}
 
-/** One page of the Intake with the counts of its filters. */
+/** One page of the Intake, with how many rows there are in all. */
 export async function intakePage(query: IntakeQuery): Promise<IntakePage> {
-  const values = [searchWords(query.text), query.kind];
+  const { from, values } = intakeChoice({ text: query.text, kind: query.kind }, SHOW[query.show]);
+  const [counted, rows] = await Promise.all([
+    database().query(`select count(*) as total from ${from}`, values),
+    intakeRows(query),
+  ]);
+  return { total: counted.rows[0].total, rows };
+}
+
+/** How many samples there are under each choice of `show`. */
+export async function intakeCounts(query: IntakeQuery): Promise<IntakeCounts> {
   const counts = Object.entries(SHOW).map(
     ([name, condition]) => `count(*) filter (where ${condition}) as "${name}"`,
   );
-  const [rows, counted, measuring] = await Promise.all([
-    query.limit === 0
-      ? { rows: [] }
-      : database().query(
-          // The keys of the page first: what a row shows is looked up for the page alone.
-          `with page as (
-             select s.sample_id as id, row_number() over (order by ${ordered(SORTS[query.sort], query.direction)}) as place
-               from ${SUMMARY_TABLES} where ${SHOW[query.show]} and ${CHOSEN} order by place offset $3 limit $4)
-           select ${SUMMARY_COLUMNS} from ${SUMMARY_TABLES} join page on s.sample_id = page.id order by page.place`,
-          [...values, query.offset, query.limit],
-        ),
-    database().query(`select ${counts.join(', ')} from ${SUMMARY_TABLES} where ${CHOSEN}`, values),
-    queueState(),
-  ]);
-  return {
-    total: counted.rows[0][query.show],
-    rows: rows.rows.map((row) => sampleSummary.parse(row)),
-    counts: counted.rows[0],
-    measuring,
-  };
+  const { from, values } = intakeChoice({ text: query.text, kind: query.kind }, 'true');
+  const { rows } = await database().query(`select ${counts.join(', ')} from ${from}`, values);
+  return rows[0];
+}
+
+async function intakeRows(query: IntakeQuery): Promise<SampleSummary[]> {
+  const order = ordered(SORTS[query.sort], query.direction);
+  const { from, values } = intakeChoice(query, SHOW[query.show]);
+  // The keys of the page first: what a row shows is looked up for the page alone.
+  const { rows } = await database().query(
+    `with page as materialized (
+       select s.sample_id as id from ${from} order by ${order} offset $${values.length + 1} limit $${values.length + 2})
+     select ${SUMMARY_COLUMNS} from ${SUMMARY_TABLES} join page on s.sample_id = page.id order by ${order}`,
+    [...values, query.offset, query.limit],
+  );
+  return rows.map((row) => sampleSummary.parse(row));
 }
 
 /** The numbers of all samples that a query finds, in its order. */
 export async function intakeIds(query: IntakeQuery): Promise<string[]> {
+  const { from, values } = intakeChoice(query, SHOW[query.show]);
   const { rows } = await database().query(
-    `select s.sample_id as id from ${SUMMARY_TABLES} where ${SHOW[query.show]} and ${CHOSEN}
-      order by ${ordered(SORTS[query.sort], query.direction)}`,
-    [searchWords(query.text), query.kind],
+    `select s.sample_id as id from ${from} order by ${ordered(SORTS[query.sort], query.direction)}`,
+    values,
   );
   return rows.map(({ id }) => id);
 }

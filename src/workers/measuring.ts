@@ -1,4 +1,4 @@
-import { availableParallelism } from 'node:os';
+import { availableParallelism, setPriority } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import pg from 'pg';
 import { goNextErrand } from '@/server/errands';
@@ -24,6 +24,8 @@ const RECLAIM_EVERY = 3_000;
 const PROGRESS_EVERY = 250;
 /** How often it is looked for new errands, ms. */
 const ERRANDS_EVERY = 500;
+/** Measuring yields to the interface on the same cores. */
+const NICE = 5;
 
 interface Place {
   thread: Worker;
@@ -37,7 +39,9 @@ interface Place {
  * its jobs back.
  */
 async function main() {
-  const threads = Math.max(1, Number(process.env.GRENTO_THREADS ?? availableParallelism()));
+  // One more than cores: while one waits for the database another computes. Behind the web server, in all.
+  const threads = Math.max(1, Number(process.env.GRENTO_THREADS ?? availableParallelism() + 1));
+  setPriority(NICE);
   const holder = new pg.Client({ connectionString: databaseUrl() });
   holder.on('error', (error) => {
     // Without its lock another process may take the jobs: stop at once and let the starter begin anew.

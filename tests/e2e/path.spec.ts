@@ -149,16 +149,16 @@ test('a broken file stays in the list with its reason, a duplicate and a second 
   await expect(row(page, 'Torn.wav')).toContainText('The WAV file ends inside its format.');
   await measured(page, 'Whole.wav');
   await takeIn(page, [good, { name: 'Whole again.wav', bytes: good.bytes }]);
-  await expect(page.getByRole('region', { name: 'Files on their way in' })).toContainText('is here already');
-  await expect(page.getByRole('region', { name: 'Files on their way in' })).toContainText(
-    'has the same bytes as “Whole.wav”',
-  );
+  const way = page.getByRole('region', { name: 'On its way' });
+  await expect(way).toContainText('1 were here already');
+  await way.getByRole('button', { name: 'Show the files' }).click();
+  await expect(way).toContainText('has the same bytes as “Whole.wav”');
   await expect(row(page, 'Whole again.wav')).toContainText('same bytes as “Whole.wav”');
 });
 
 test('a file beyond the limit is refused early, by name', async ({ page }) => {
   await takeIn(page, [{ name: 'Too long.wav', bytes: new Uint8Array(42 * 1024 * 1024) }]);
-  await expect(page.getByRole('region', { name: 'Files on their way in' })).toContainText(
+  await expect(page.getByRole('region', { name: 'On its way' })).toContainText(
     '“Too long.wav” is larger than 40 MB',
   );
 });

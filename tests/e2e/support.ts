@@ -13,6 +13,8 @@ export const loopFile = (name: string, pattern: DrumPattern): NewFile => ({ name
 /** Takes files in through the page's own chooser. */
 export async function takeIn(page: Page, files: readonly NewFile[]) {
   await page.goto('/intake');
+  // The newest on top: by need what is not measured yet comes last.
+  await page.getByRole('columnheader', { name: 'Arrived' }).getByRole('button').click();
   await page.getByLabel('Choose files').setInputFiles(
     files.map(({ name, bytes }) => ({
       name,

@@ -5,11 +5,17 @@ import { join } from 'node:path';
 
 /** Debian's encoders, for test files in formats that Grento reads but does not write. */
 const ENCODERS: Record<
-  'flac' | 'mp3' | 'ogg' | 'opus',
+  'flac' | 'mp3' | 'ogg' | 'opus' | 'm4a' | 'mp3Plain',
   (wav: string, out: string) => [program: string, args: string[]]
 > = {
   flac: (wav: string, out: string) => ['flac', ['--silent', '-o', out, wav]],
   mp3: (wav: string, out: string) => ['lame', ['--quiet', '-b', '192', wav, out]],
+  /** Without the gapless statement in its first frame. */
+  mp3Plain: (wav: string, out: string) => ['lame', ['--quiet', '-t', '-b', '192', wav, out]],
+  m4a: (wav: string, out: string) => [
+    'ffmpeg',
+    ['-v', 'error', '-y', '-i', wav, '-c:a', 'aac', '-b:a', '160k', '-f', 'mp4', out],
+  ],
   ogg: (wav: string, out: string) => ['oggenc', ['--quiet', '-q', '6', '-o', out, wav]],
   opus: (wav: string, out: string) => ['opusenc', ['--quiet', '--bitrate', '160', wav, out]],
 };

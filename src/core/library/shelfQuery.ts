@@ -2,7 +2,6 @@ import { z } from 'zod';
 import { sampleKind } from '../measurement/schema';
 import { NEED_SORTS } from '../readings/needsALook';
 import { sampleSummary } from './entry';
-import { queueState } from './intake';
 
 const numberParam = z.coerce.number();
 
@@ -16,18 +15,16 @@ export const intakeQuery = z.object({
   sort: z.enum(['arrived', 'name', 'kind', 'length', 'tempo', 'key', 'standing', 'need']).default('need'),
   direction: z.enum(['up', 'down']).default('down'),
   offset: numberParam.int().min(0).default(0),
-  limit: numberParam.int().min(0).max(500).default(200),
+  limit: numberParam.int().min(1).max(500).default(200),
 });
 export type IntakeQuery = z.infer<typeof intakeQuery>;
 
-export const intakePage = z.object({
-  total: z.number(),
-  rows: z.array(sampleSummary),
-  /** How many there are under each choice of `show`. */
-  counts: z.record(z.string(), z.number()),
-  measuring: queueState,
-});
+export const intakePage = z.object({ total: z.number(), rows: z.array(sampleSummary) });
 export type IntakePage = z.infer<typeof intakePage>;
+
+/** How many there are under each choice of `show`, within the text and the kind that are asked for. */
+export const intakeCounts = z.record(z.string(), z.number());
+export type IntakeCounts = z.infer<typeof intakeCounts>;
 
 /** How the Shelf is asked. Tags are written `facet:value`; values of one facet widen, facets narrow. */
 export const shelfQuery = z.object({

@@ -26,7 +26,14 @@ import {
   type DeliveryMood,
 } from '@/core/library/intake';
 import { librarySettings, type LibrarySettings } from '@/core/library/settings';
-import { intakePage, shelfPage, type IntakePage, type ShelfPage } from '@/core/library/shelfQuery';
+import {
+  intakeCounts,
+  intakePage,
+  shelfPage,
+  type IntakeCounts,
+  type IntakePage,
+  type ShelfPage,
+} from '@/core/library/shelfQuery';
 
 /** The server said no; the message is a sentence for the user. */
 export class RefusedError extends Error {
@@ -102,6 +109,8 @@ export const api = {
     call(sampleEntry, at(sampleId, '/proofs'), json('POST', proof)),
   setSaved: (sampleId: string, saved: boolean) =>
     call(sampleEntry, at(sampleId, '/saved'), { method: saved ? 'PUT' : 'DELETE' }),
+  intakeCounts: (params: URLSearchParams, signal?: AbortSignal): Promise<IntakeCounts> =>
+    call(intakeCounts, `/api/samples/counts?${params}`, { signal }),
   intakeIds: (params: URLSearchParams): Promise<string[]> =>
     call(z.array(z.string()), `/api/samples/ids?${params}`),
   known: (files: readonly AnnouncedFile[]) => call(knownFiles, '/api/intake/known', json('POST', files)),

@@ -39,9 +39,8 @@ export function useLiveChanges() {
       const change = JSON.parse(data) as Change | 'missed';
       if (change === 'missed') return void queries.invalidateQueries();
       if (change.what === 'progress') {
-        queries.setQueriesData<IntakePage>(
-          { queryKey: ['intake'] },
-          (page) => page && withProgress(page, change),
+        queries.setQueriesData<IntakePage>({ queryKey: ['intake'] }, (page) =>
+          page?.rows ? withProgress(page, change) : page,
         );
         return;
       }

@@ -1,7 +1,7 @@
 'use client';
 import { keepPreviousData, useQueries, useQuery, type QueryKey } from '@tanstack/react-query';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useState } from 'react';
+import { useStable } from './useStable';
 
 interface Page<Row> {
   total: number;
@@ -12,17 +12,16 @@ interface Paged<Row, P extends Page<Row>> {
   /** What is asked; each page adds its number. */
   queryKey: QueryKey;
   fetchPage: (offset: number, limit: number, signal: AbortSignal) => Promise<P>;
-  rowHeight: number;
 }
 
 export const PAGE_ROWS = 100;
 
 /**
- * A list of any length of equal rows: only those in sight are rendered, and only their pages are fetched (and
- * fetched anew when something changes). One row has the cursor, which keys walk along (−1: none yet).
+ * A list of any length: only the pages in sight (which `VirtualRows` tells) are fetched, and fetched anew when
+ * something changes. One row has the cursor, which keys walk along (−1: none yet).
  */
-export function usePagedList<Row, P extends Page<Row>>({ queryKey, fetchPage, rowHeight }: Paged<Row, P>) {
-  const scroller = useRef<HTMLDivElement>(null);
+export function usePagedList<Row, P extends Page<Row>>({ queryKey, fetchPage }: Paged<Row, P>) {
+  const [range, setRange] = useState({ first: 0, last: 0 });
   const ask = (page: number) => ({
     queryKey: [...queryKey, page],
     queryFn: ({ signal }: { signal: AbortSignal }) => fetchPage(page * PAGE_ROWS, PAGE_ROWS, signal),
@@ -30,20 +29,8 @@ export function usePagedList<Row, P extends Page<Row>>({ queryKey, fetchPage, ro
   });
   const first = useQuery(ask(0));
   const total = first.data?.total ?? 0;
-  const virtual = useVirtualizer({
-    count: total,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => rowHeight,
-    overscan: 8,
-  });
-  const shown = virtual.getVirtualItems();
-  const [from, to] = [shown[0]?.index ?? 0, shown[shown.length - 1]?.index ?? 0];
-  const pages = useMemo(() => {
-    const list: number[] = [];
-    for (let page = Math.max(1, Math.floor(from / PAGE_ROWS)); page <= Math.floor(to / PAGE_ROWS); page++)
-      list.push(page);
-    return list;
-  }, [from, to]);
+  const pages: number[] = [];
+  for (let page = Math.max(1, range.first); page <= range.last; page++) pages.push(page);
   const others = useQueries({ queries: pages.map(ask) });
   const loaded = new Map<number, P>();
   if (first.data) loaded.set(0, first.data);
@@ -53,21 +40,18 @@ export function usePagedList<Row, P extends Page<Row>>({ queryKey, fetchPage, ro
   });
   const rowAt = (index: number): Row | null =>
     loaded.get(Math.floor(index / PAGE_ROWS))?.rows[index % PAGE_ROWS] ?? null;
+  /** Rows from … to are in sight. */
+  const onRange = useCallback((from: number, to: number) => {
+    const next = { first: Math.floor(from / PAGE_ROWS), last: Math.floor(to / PAGE_ROWS) };
+    setRange((now) => (now.first === next.first && now.last === next.last ? now : next));
+  }, []);
 
   const [wanted, setSelected] = useState(-1);
   const selected = Math.min(wanted, total - 1);
-  const walk = useCallback(
-    (by: number) =>
-      setSelected((now) => Math.max(0, Math.min(total - 1, (now < 0 ? (by > 0 ? -1 : 0) : now) + by))),
-    [total],
+  const walk = useStable((by: number) =>
+    setSelected((now) => Math.max(0, Math.min(total - 1, (now < 0 ? (by > 0 ? -1 : 0) : now) + by))),
   );
-  useEffect(() => {
-    if (selected >= 0) virtual.scrollToIndex(selected);
-  }, [selected, virtual]);
   return {
-    scroller,
-    shown,
-    totalHeight: virtual.getTotalSize(),
     total,
     /** The first page, with what the server says beside the rows. */
     first: first.data,
@@ -76,6 +60,7 @@ export function usePagedList<Row, P extends Page<Row>>({ queryKey, fetchPage, ro
     /** Rows that are here, in order: those in sight and the first page. */
     rows: [...loaded].sort(([a], [b]) => a - b).flatMap(([, page]) => page.rows),
     rowAt,
+    onRange,
     selected,
     setSelected,
     walk,

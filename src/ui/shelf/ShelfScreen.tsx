@@ -13,6 +13,7 @@ import { fieldClass } from '../pieces/Field';
 import { bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
 import { ProofMark } from '../pieces/ProofMark';
 import { usePagedList } from '../pieces/usePagedList';
+import { VirtualRows } from '../pieces/VirtualRows';
 import { key, useKeys, type KeyAction } from '../shell/keys';
 import { rememberWorkingList } from '../intake/workingList';
 import { playSample, Thumbnail } from '../trace/Thumbnail';
@@ -42,9 +43,8 @@ export function ShelfScreen() {
   const list = usePagedList<SampleSummary, ShelfPage>({
     queryKey: ['shelf', asked],
     fetchPage: (offset, limit, signal) => api.shelf(shelfParams(asked, offset, limit), signal),
-    rowHeight: ROW_HEIGHT,
   });
-  const { rows, rowAt, total, first, scroller, shown, totalHeight, selected, setSelected, walk } = list;
+  const { rows, rowAt, total, first, onRange, selected, setSelected, walk } = list;
   useEffect(() => () => player.stop(), []);
 
   const open = useCallback(
@@ -126,51 +126,50 @@ export function ShelfScreen() {
           </label>
         </div>
         <div
-          ref={scroller}
           role="grid"
           aria-label="Saved samples"
           aria-rowcount={total}
-          className="min-h-0 flex-1 overflow-y-auto"
+          className="flex min-h-0 flex-1 flex-col"
         >
-          <div className="relative" style={{ height: totalHeight }}>
-            {shown.map(({ index, start, key: itemKey }) => {
+          <VirtualRows
+            className="min-h-0 flex-1 overflow-y-auto"
+            count={total}
+            rowHeight={ROW_HEIGHT}
+            cursor={selected}
+            onRange={onRange}
+            row={(index) => {
               const row = rowAt(index);
               return (
-                <div
-                  key={itemKey}
-                  className="absolute inset-x-0"
-                  style={{ transform: `translateY(${start}px)` }}
-                >
-                  {row && (
-                    <ShelfRow
-                      row={row}
-                      index={index}
-                      selected={index === selected}
-                      onSelect={() => setSelected(index)}
-                      onOpen={() => open(row.sampleId)}
-                    />
-                  )}
-                </div>
+                row && (
+                  <ShelfRow
+                    row={row}
+                    index={index}
+                    selected={index === selected}
+                    onSelect={() => setSelected(index)}
+                    onOpen={() => open(row.sampleId)}
+                  />
+                )
               );
-            })}
-          </div>
-          {total === 0 && !list.isPending && (
-            <div className="mx-auto max-w-md p-12 text-center text-ink-soft">
-              {list.error ? (
-                <p className="text-one">{list.error.message}</p>
-              ) : JSON.stringify(view) === JSON.stringify(WHOLE_SHELF) ? (
-                <p>
-                  Nothing is on the Shelf yet. Prove a sample on the Bench and save it; what the{' '}
-                  <Link href="/intake" className="underline">
-                    Intake
-                  </Link>{' '}
-                  holds waits for that.
-                </p>
-              ) : (
-                <p>Nothing saved matches this search.</p>
-              )}
-            </div>
-          )}
+            }}
+          >
+            {total === 0 && !list.isPending && (
+              <div className="mx-auto max-w-md p-12 text-center text-ink-soft">
+                {list.error ? (
+                  <p className="text-one">{list.error.message}</p>
+                ) : JSON.stringify(view) === JSON.stringify(WHOLE_SHELF) ? (
+                  <p>
+                    Nothing is on the Shelf yet. Prove a sample on the Bench and save it; what the{' '}
+                    <Link href="/intake" className="underline">
+                      Intake
+                    </Link>{' '}
+                    holds waits for that.
+                  </p>
+                ) : (
+                  <p>Nothing saved matches this search.</p>
+                )}
+              </div>
+            )}
+          </VirtualRows>
         </div>
       </div>
     </div>

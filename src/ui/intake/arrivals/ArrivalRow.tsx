@@ -1,7 +1,7 @@
 'use client';
 import clsx from 'clsx';
 import { TriangleAlert } from 'lucide-react';
-import { memo } from 'react';
+import { memo, useState } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
 import { keyLabel } from '@/core/harmony/keyNames';
 import { bpmText, KIND_TEXT, lengthText, percentText } from '../../pieces/figures';
@@ -20,6 +20,8 @@ interface Props {
   selected: boolean;
   /** One of those that are chosen together. */
   chosen: boolean;
+  /** While the list is scrolled: new rows leave their waveform for later. */
+  sketchy: boolean;
   onSelect: (index: number, how: { range: boolean; toggle: boolean }) => void;
   onOpen: (sampleId: string) => void;
 }
@@ -29,11 +31,15 @@ export const ArrivalRow = memo(function ArrivalRow({
   index,
   selected,
   chosen,
+  sketchy,
   onSelect,
   onOpen,
 }: Props) {
   const { tempoBpm, tempoSureness, beatsPerBar, beatUnit, bars, keyTonic, keyMode, job, fault } = row;
   const sureness = tempoSureness ?? row.keySureness;
+  // Once drawn it stays.
+  const [drawn, setDrawn] = useState(!sketchy);
+  if (!sketchy && !drawn) setDrawn(true);
   return (
     <div
       role="row"
@@ -50,12 +56,16 @@ export const ArrivalRow = memo(function ArrivalRow({
       )}
     >
       <div role="gridcell">
-        <Thumbnail
-          sampleId={row.sampleId}
-          thumbnail={row.thumbnail}
-          durationSeconds={row.durationSeconds}
-          name={row.name}
-        />
+        {drawn ? (
+          <Thumbnail
+            sampleId={row.sampleId}
+            thumbnail={row.thumbnail}
+            durationSeconds={row.durationSeconds}
+            name={row.name}
+          />
+        ) : (
+          <div className="h-8 bg-sunk/50" />
+        )}
       </div>
       <div role="gridcell" className="min-w-0">
         <button

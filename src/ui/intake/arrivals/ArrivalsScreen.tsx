@@ -1,9 +1,9 @@
 'use client';
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { ArrowDown, ArrowUp, Search } from 'lucide-react';
 import { useRouter } from 'next/navigation';
-import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { useCallback, useDeferredValue, useMemo, useState } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
 import type { IntakePage, IntakeQuery } from '@/core/library/shelfQuery';
 import { NEED_SORTS } from '@/core/readings/needsALook';
@@ -13,6 +13,8 @@ import { fieldClass, TextField } from '../../pieces/Field';
 import { KIND_TEXT } from '../../pieces/figures';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
 import { usePagedList } from '../../pieces/usePagedList';
+import { VirtualRows } from '../../pieces/VirtualRows';
+import { useStable } from '../../pieces/useStable';
 import { character, key, useKeys, type KeyAction } from '../../shell/keys';
 import { rememberWorkingList } from '../workingList';
 import { ArrivalRow, COLUMNS } from './ArrivalRow';
@@ -48,28 +50,31 @@ const HEADS: { label: string; sort: IntakeQuery['sort'] | null; right?: boolean 
   { label: 'Needs a look because', sort: 'need' },
 ];
 
+/** As the list was left: whoever comes back from the Bench goes on where they were. */
+let lastView: View = { show: 'all', text: '', sort: 'need', direction: 'down', kind: '' };
+
 const ROW_HEIGHT = 44;
-/** Rows in sight are measured first, and asked for at most this often, ms. */
-const PREFER_EVERY = 600;
+const NO_COUNTS: Record<string, number> = {};
 const GROUP = 'Intake';
 
 export function ArrivalsScreen() {
   const router = useRouter();
-  const [view, setView] = useState<View>({
-    show: 'all',
-    text: '',
-    sort: 'need',
-    direction: 'down',
-    kind: '',
-  });
+  const [view, setViewNow] = useState<View>(lastView);
+  const setView = useCallback((next: View) => {
+    lastView = next;
+    setViewNow(next);
+  }, []);
   const asked = useDeferredValue(view);
   const list = usePagedList<SampleSummary, IntakePage>({
     queryKey: ['intake', asked],
     fetchPage: (offset, limit, signal) => api.intake(paramsOf(asked, { offset, limit }), signal),
-    rowHeight: ROW_HEIGHT,
   });
-  const { rows, rowAt, total, first, scroller, shown, totalHeight, selected, setSelected, walk } = list;
-  const counts = first?.counts ?? {};
+  const { rows, rowAt, total, onRange, selected, setSelected, walk } = list;
+  const { data: counts = NO_COUNTS } = useQuery({
+    queryKey: ['intake', 'counts', asked.text, asked.kind],
+    queryFn: ({ signal }) => api.intakeCounts(paramsOf(asked, {}), signal),
+    placeholderData: keepPreviousData,
+  });
   const chosen = useChosen();
   const bulk = useBulk();
   const [part, setPart] = useState<BulkPart | null>(null);
@@ -85,46 +90,42 @@ export function ArrivalsScreen() {
     [chosen.ids, current],
   );
 
-  const open = useCallback(
-    (sampleId: string) => {
-      rememberWorkingList(rows);
-      router.push(`/bench/${sampleId}`);
-    },
-    [rows, router],
-  );
+  const open = useStable((sampleId: string) => {
+    rememberWorkingList(rows);
+    router.push(`/bench/${sampleId}`);
+  });
   // What is accepted sinks in the list: the cursor then stands on the next one by itself.
   const sinks = view.sort === 'need' || view.show !== 'all';
   const hands = useHands({ row: current, entry, targets, bulk, open, next: () => !sinks && walk(1) });
 
-  usePreferInSight(
-    shown.flatMap(({ index }) => {
+  const preferInSight = useStable((from: number, to: number) => {
+    const waiting: string[] = [];
+    for (let index = from; index <= to; index++) {
       const row = rowAt(index);
-      return row?.job?.state === 'waiting' ? [row.sampleId] : [];
-    }),
-  );
+      if (row?.job?.state === 'waiting') waiting.push(row.sampleId);
+    }
+    if (waiting.length > 0) void api.preferInSight(waiting).catch(() => {});
+  });
 
   const chooseAll = useCallback(async () => {
     chosen.clear();
     chosen.add(await api.intakeIds(paramsOf(asked, {})));
   }, [chosen, asked]);
 
-  const select = useCallback(
-    (index: number, { range, toggle }: { range: boolean; toggle: boolean }) => {
-      const row = rowAt(index);
-      if (toggle && row) {
-        // The row that the cursor stood on belongs to the choice.
-        if (chosen.ids.size === 0 && current && current.sampleId !== row.sampleId)
-          chosen.add([current.sampleId]);
-        chosen.toggle(row.sampleId);
-      } else if (range && selected >= 0) {
-        const [from, to] = [Math.min(selected, index), Math.max(selected, index)];
-        // The rows between may not be here: the server names them.
-        void api.intakeIds(paramsOf(asked, {})).then((ids) => chosen.add(ids.slice(from, to + 1)));
-      } else chosen.clear();
-      setSelected(index);
-    },
-    [rowAt, chosen, current, selected, asked, setSelected],
-  );
+  const select = useStable((index: number, { range, toggle }: { range: boolean; toggle: boolean }) => {
+    const row = rowAt(index);
+    if (toggle && row) {
+      // The row that the cursor stood on belongs to the choice.
+      if (chosen.ids.size === 0 && current && current.sampleId !== row.sampleId)
+        chosen.add([current.sampleId]);
+      chosen.toggle(row.sampleId);
+    } else if (range && selected >= 0) {
+      const [from, to] = [Math.min(selected, index), Math.max(selected, index)];
+      // The rows between may not be here: the server names them.
+      void api.intakeIds(paramsOf(asked, {})).then((ids) => chosen.add(ids.slice(from, to + 1)));
+    } else chosen.clear();
+    setSelected(index);
+  });
 
   useKeys(
     useMemo<KeyAction[]>(() => {
@@ -308,32 +309,29 @@ export function ArrivalsScreen() {
             </div>
           ))}
         </div>
-        <div ref={scroller} className="min-h-0 flex-1 overflow-y-scroll">
-          <div className="relative" style={{ height: totalHeight }}>
-            {shown.map(({ index, start, key: itemKey }) => {
-              const row = rowAt(index);
-              return (
-                <div
-                  key={itemKey}
-                  className="absolute inset-x-0"
-                  style={{ transform: `translateY(${start}px)` }}
-                >
-                  {row ? (
-                    <ArrivalRow
-                      row={row}
-                      index={index}
-                      selected={index === selected}
-                      chosen={chosen.ids.has(row.sampleId)}
-                      onSelect={select}
-                      onOpen={open}
-                    />
-                  ) : (
-                    <div className="mx-4 h-11 border-b border-rule" />
-                  )}
-                </div>
-              );
-            })}
-          </div>
+        <VirtualRows
+          className="min-h-0 flex-1 overflow-y-scroll"
+          count={total}
+          rowHeight={ROW_HEIGHT}
+          cursor={selected}
+          onRange={onRange}
+          onRest={preferInSight}
+          row={(index, isScrolling) => {
+            const row = rowAt(index);
+            if (!row) return <div className="mx-4 h-11 border-b border-rule" />;
+            return (
+              <ArrivalRow
+                row={row}
+                index={index}
+                selected={index === selected}
+                chosen={chosen.ids.has(row.sampleId)}
+                sketchy={isScrolling}
+                onSelect={select}
+                onOpen={open}
+              />
+            );
+          }}
+        >
           {total === 0 && (
             <Nothing
               loading={list.isPending}
@@ -341,7 +339,7 @@ export function ArrivalsScreen() {
               filtered={view.show !== 'all' || view.text !== '' || view.kind !== ''}
             />
           )}
-        </div>
+        </VirtualRows>
       </div>
       {(chosen.ids.size > 1 || part || bulk.run) && (
         <BulkBar
@@ -357,16 +355,6 @@ export function ArrivalsScreen() {
       {current && chosen.ids.size <= 1 && <Hand row={current} entry={entry} hands={hands} />}
     </div>
   );
-}
-
-/** Tells the server now and then which waiting samples are in sight. */
-function usePreferInSight(sampleIds: readonly string[]) {
-  const wanted = sampleIds.join(' ');
-  useEffect(() => {
-    if (wanted === '') return;
-    const timer = setTimeout(() => void api.preferInSight(wanted.split(' ')).catch(() => {}), PREFER_EVERY);
-    return () => clearTimeout(timer);
-  }, [wanted]);
 }
 
 function paramsOf(view: View, page: { offset?: number; limit?: number }): URLSearchParams {

@@ -1,0 +1,52 @@
+'use client';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useRef, type ReactNode } from 'react';
+
+interface Props {
+  count: number;
+  rowHeight: number;
+  /** The row that is kept in sight when it changes; −1 for none. */
+  cursor: number;
+  /** Tells which rows are in sight. */
+  onRange?: (from: number, to: number) => void;
+  /** … and again when scrolling has come to rest. */
+  onRest?: (from: number, to: number) => void;
+  /** A row; `isScrolling`: it may leave what takes time for later. */
+  row: (index: number, isScrolling: boolean) => ReactNode;
+  /** What stands below the rows, such as words for an empty list. */
+  children?: ReactNode;
+  className?: string;
+}
+
+/** Equal rows of which only those in sight are rendered; scrolling renders nothing else anew. */
+export function VirtualRows({ count, rowHeight, cursor, onRange, onRest, row, children, className }: Props) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => rowHeight,
+    overscan: 8,
+  });
+  const shown = virtual.getVirtualItems();
+  const [from, to] = [shown[0]?.index ?? 0, shown[shown.length - 1]?.index ?? 0];
+  const { isScrolling } = virtual;
+  useEffect(() => onRange?.(from, to), [from, to, onRange]);
+  useEffect(() => {
+    if (!isScrolling) onRest?.(from, to);
+  }, [from, to, isScrolling, onRest]);
+  useEffect(() => {
+    if (cursor >= 0) virtual.scrollToIndex(cursor);
+  }, [cursor, virtual]);
+  return (
+    <div ref={scroller} className={className}>
+      <div className="relative" style={{ height: virtual.getTotalSize() }}>
+        {shown.map(({ index, start, key }) => (
+          <div key={key} className="absolute inset-x-0" style={{ transform: `translateY(${start}px)` }}>
+            {row(index, isScrolling)}
+          </div>
+        ))}
+      </div>
+      {children}
+    </div>
+  );
+}

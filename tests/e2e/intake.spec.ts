@@ -1,0 +1,273 @@
+import { appendFileSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { encodeWave } from '@/core/formats/encodeWave';
+import { nightParade, PARADE_STEMS } from '@/demo/pieces';
+import { encoded } from '../support/encoders';
+import { drumFile } from '../support/files';
+import { loopFile, measured, openOnBench, row, takeIn, type NewFile } from './support';
+
+const hand = (page: Page) => page.getByRole('region', { name: /^In hand/ });
+const chosen = (page: Page) => page.getByRole('region', { name: 'Chosen samples' });
+const way = (page: Page) => page.getByRole('region', { name: 'On its way' });
+const search = (page: Page, text: string) => page.getByPlaceholder('name, folder, tag').fill(text);
+
+test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by keys alone', async ({
+  page,
+}) => {
+  await takeIn(page, [
+    loopFile('Triage one 202 bpm.wav', { bpm: 101, bars: 4, seed: 301 }),
+    loopFile('Triage two 155 bpm.wav', { bpm: 103, bars: 4, seed: 302 }),
+    loopFile('Triage three 104 bpm.wav', { bpm: 104, bars: 4, seed: 303 }),
+  ]);
+  for (const name of ['Triage one', 'Triage two', 'Triage three']) await measured(page, name);
+  await search(page, 'triage');
+  await expect(page.getByRole('grid', { name: 'Arrivals' })).toHaveAttribute('aria-rowcount', '4');
+  await page
+    .getByRole('columnheader', { name: /Needs a look/ })
+    .getByRole('button')
+    .click();
+  // The sure one lies below the doubtful ones.
+  await expect(page.getByRole('row').nth(3)).toContainText('Triage three');
+  await page.getByRole('grid').click({ position: { x: 600, y: 10 } });
+  await page.keyboard.press('Home');
+  await expect(hand(page)).toContainText('name says');
+  await page.keyboard.press('c');
+  await expect(hand(page).getByRole('button', { name: /^Stop/ })).toBeVisible();
+  await page.keyboard.press('c');
+  await expect(hand(page).getByRole('button', { name: /^Play/ })).toBeVisible();
+  await page.keyboard.press('d');
+  await expect(page.getByText(/1 sample: double tempo/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText(/Taken back: double tempo/)).toBeVisible();
+  await page.keyboard.press('Home');
+  await page.keyboard.press('a');
+  await expect(page.getByText(/1 sample: accepted/)).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Needs a look/ })).toContainText('1');
+  await page.keyboard.press('Home');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/bench\//);
+  // Back again, the list is as it was left.
+  await page.getByRole('link', { name: 'Intake' }).click();
+  await expect(page.getByPlaceholder('name, folder, tag')).toHaveValue('triage');
+});
+
+test('many at once: choose, tag, rename with a preview, bin and take back', async ({ page }) => {
+  await takeIn(
+    page,
+    [1, 2, 3].map((i) => loopFile(`Crowd ${i}.wav`, { bpm: 95 + i, bars: 4, seed: 310 + i })),
+  );
+  for (const i of [1, 2, 3]) await measured(page, `Crowd ${i}.wav`);
+  await search(page, 'crowd');
+  await expect(page.getByRole('grid', { name: 'Arrivals' })).toHaveAttribute('aria-rowcount', '4');
+  await page.getByRole('grid').click({ position: { x: 600, y: 10 } });
+  await page.keyboard.press('Home');
+  await page.keyboard.press('Control+a');
+  await expect(chosen(page)).toContainText('3 chosen');
+  await page.keyboard.press('t');
+  await chosen(page).getByLabel('tag').selectOption('percussion');
+  await chosen(page).getByRole('button', { name: 'Add' }).click();
+  await expect(page.getByText('3 samples: tagged percussion.')).toBeVisible();
+  await page.keyboard.press('n');
+  await chosen(page).getByRole('textbox').fill('{part} {name}[ {bpm} bpm]');
+  await expect(chosen(page)).toContainText(/→ percussion Crowd \d 9\d bpm\.wav/);
+  await chosen(page).getByRole('button', { name: 'Rename', exact: true }).click();
+  await expect(row(page, 'percussion Crowd 1 96 bpm.wav')).toContainText('was Crowd 1.wav');
+  await page.keyboard.press('Control+z');
+  await expect(row(page, 'percussion Crowd')).toHaveCount(0);
+  await page.keyboard.press('Delete');
+  await expect(row(page, 'Crowd')).toHaveCount(0);
+  await page.getByRole('button', { name: /^Bin/ }).click();
+  await expect(row(page, 'Crowd')).toHaveCount(3);
+  await page.keyboard.press('Control+z');
+  await expect(row(page, 'Crowd')).toHaveCount(0);
+  await page.getByRole('button', { name: /^All/ }).click();
+  await expect(row(page, 'Crowd')).toHaveCount(3);
+});
+
+test('stems are proposed, joined, and heard together on the Bench', async ({ page }) => {
+  const files = PARADE_STEMS.slice(0, 3).map((stem): NewFile => {
+    const { stage } = nightParade(stem);
+    return {
+      name: `Evening Parade ${stem}.wav`,
+      bytes: encodeWave([stage.left, stage.right], stage.sampleRate, 16),
+    };
+  });
+  await takeIn(page, files);
+  for (const { name } of files) await measured(page, name);
+  await page.getByRole('link', { name: /^Stem sets/ }).click();
+  const set = page.getByRole('region', { name: 'Stem set Evening Parade' });
+  await expect(set).toContainText('3 stems');
+  await expect(
+    set.getByRole('radio', { name: `Evening Parade ${PARADE_STEMS[0]}.wav gives the grid` }),
+  ).toBeChecked();
+  await set.getByRole('button', { name: 'Join as a set' }).click();
+  await expect(set).toContainText('joined');
+  await set.getByRole('button', { name: 'To the Bench' }).click();
+  const stems = page.getByRole('region', { name: 'Stems of Evening Parade' });
+  await stems.getByRole('button', { name: 'Hear all stems' }).click();
+  await expect(stems.getByRole('button', { name: 'Hearing all stems' })).toBeVisible({ timeout: 60_000 });
+  await stems.getByRole('button', { name: `Only Evening Parade ${PARADE_STEMS[1]}.wav` }).click();
+  await expect(
+    stems.getByRole('button', { name: `Only Evening Parade ${PARADE_STEMS[1]}.wav` }),
+  ).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  await page.keyboard.press('Space');
+  // The other stems have the same grid.
+  const bpm = await page.getByTestId('tempo').textContent();
+  await stems.getByRole('button', { name: `Evening Parade ${PARADE_STEMS[1]}`, exact: true }).click();
+  await expect(page.getByRole('heading', { name: `Evening Parade ${PARADE_STEMS[1]}.wav` })).toBeVisible();
+  await expect(page.getByTestId('tempo')).toHaveText(bpm!);
+});
+
+test('a kept place is looked through, heard and taken in; watched, a file comes in once it stops growing', async ({
+  page,
+}) => {
+  const root = mkdtempSync(join(tmpdir(), 'grento-kept-'));
+  try {
+    mkdirSync(join(root, 'attic'));
+    writeFileSync(join(root, 'attic', 'Rafter 97 bpm.wav'), drumFile({ bpm: 97, bars: 4, seed: 331 }));
+    writeFileSync(join(root, 'attic', 'Beam.m4a'), encoded(drumFile({ bpm: 99, bars: 4, seed: 332 }), 'm4a'));
+    await page.goto('/intake/places');
+    await page.getByLabel('Keep a folder of this machine').fill(root);
+    await page.getByRole('button', { name: 'Keep this folder' }).click();
+    await page.getByRole('button', { name: /^attic/ }).click();
+    const folder = page.getByRole('region', { name: 'Folder' });
+    await expect(folder).toContainText('97 BPM');
+    await expect(folder).toContainText('0:09.9', { timeout: 30_000 });
+    for (const name of ['Rafter 97 bpm.wav', 'Beam.m4a']) {
+      await folder.getByRole('button', { name: `Play ${name}` }).click();
+      await expect(folder.getByRole('button', { name: `Stop ${name}` })).toBeVisible({ timeout: 30_000 });
+      await folder.getByRole('button', { name: `Stop ${name}` }).click();
+    }
+    await folder.getByLabel('Choose Rafter 97 bpm.wav').check();
+    await folder.getByRole('button', { name: 'Take in 1 chosen' }).click();
+    await expect(folder.getByText('taken in', { exact: true })).toBeVisible({ timeout: 30_000 });
+
+    await page.getByRole('button', { name: /^Watch: take new files in/ }).click();
+    await expect(page.getByText(/^watched ·/)).toBeVisible();
+    const bytes = drumFile({ bpm: 91, bars: 4, seed: 333 });
+    const growing = join(root, 'Growing.wav');
+    writeFileSync(growing, bytes.subarray(0, 200_000));
+    for (let at = 200_000; at < bytes.length; at += 400_000) {
+      await page.waitForTimeout(700);
+      appendFileSync(growing, bytes.subarray(at, at + 400_000));
+    }
+    await page.goto('/intake');
+    await search(page, 'growing');
+    await measured(page, 'Growing.wav');
+    // Whole, and once.
+    await expect(row(page, 'Growing.wav')).toContainText('0:10.5');
+    await expect(row(page, 'Growing.wav')).toHaveCount(1);
+    await expect(row(page, 'Growing.wav')).not.toContainText('decoded with warnings');
+  } finally {
+    rmSync(root, { recursive: true });
+  }
+});
+
+test('a delivery over a bad line is paused, survives a reload and comes in whole', async ({ page }) => {
+  await page.goto('/intake/deliveries');
+  await page.getByLabel('Breaks off').selectOption('three times in ten');
+  await page.getByLabel('Line', { exact: true }).selectOption('2 MB a second');
+  const pack = page.getByRole('listitem').filter({ hasText: 'Ribbon and Reed' });
+  await pack.getByRole('button', { name: 'Fetch' }).click();
+  await expect(way(page)).toContainText('“Ribbon and Reed”');
+  await expect(way(page)).toContainText(/[1-9] of 12 files/);
+  await way(page).getByRole('button', { name: 'Pause', exact: true }).click();
+  await expect(way(page)).toContainText('paused');
+  await page.reload();
+  await expect(way(page)).toContainText('paused');
+  await page.getByLabel('Breaks off').selectOption('never');
+  await page.getByLabel('Line', { exact: true }).selectOption('as fast as it can');
+  await way(page).getByRole('button', { name: 'Go on' }).first().click();
+  await expect(way(page)).toContainText(/12 of 12 files/, { timeout: 60_000 });
+  await page.goto('/intake');
+  await search(page, 'deliveries');
+  await expect(page.getByRole('grid', { name: 'Arrivals' })).toHaveAttribute('aria-rowcount', '13');
+});
+
+test('an upload over a line that breaks goes on where it stopped', async ({ page, context }) => {
+  await page.goto('/intake');
+  // Slow enough to be cut in the middle.
+  const session = await context.newCDPSession(page);
+  const line = (offline: boolean, bytesPerSecond: number) =>
+    session.send('Network.emulateNetworkConditions', {
+      offline,
+      latency: 0,
+      downloadThroughput: -1,
+      uploadThroughput: bytesPerSecond,
+    });
+  const asked: string[] = [];
+  page.on('request', (request) => request.method() === 'PUT' && asked.push(request.url()));
+  await session.send('Network.enable');
+  await line(false, 1_500_000);
+  const { name, bytes } = loopFile('Long way.wav', { bpm: 96, bars: 12, seed: 341 });
+  await page
+    .getByLabel('Choose files')
+    .setInputFiles({ name, mimeType: 'audio/wav', buffer: Buffer.from(bytes) });
+  await page.waitForTimeout(2500);
+  await line(true, 0);
+  await page.waitForTimeout(400);
+  await line(false, -1);
+  await search(page, 'long way');
+  await measured(page, 'Long way.wav');
+  await expect(row(page, 'Long way.wav')).toContainText('0:30.0');
+  const starts = asked.map((url) => Number(new URL(url).searchParams.get('from')));
+  expect(starts.length).toBeGreaterThan(1);
+  expect(starts.at(-1)).toBeGreaterThan(0);
+});
+
+test('every format has the same length and the same hits on the server and in the page', async ({
+  page,
+  request,
+}) => {
+  const wav = drumFile({ bpm: 110, bars: 2, one: 0.25, seed: 351 });
+  const files: NewFile[] = [{ name: 'Same.wav', bytes: wav }];
+  for (const as of ['flac', 'mp3', 'mp3Plain', 'ogg', 'opus', 'm4a'] as const)
+    files.push({ name: `Same ${as}`, bytes: encoded(wav, as) });
+  await takeIn(page, files);
+  await search(page, 'same');
+  for (const { name } of files) await measured(page, name);
+  const { rows } = await (await request.get('/api/samples?text=same&limit=50')).json();
+  expect(rows.length).toBeGreaterThanOrEqual(files.length);
+  for (const { name } of files) {
+    const { sampleId, durationSeconds, sampleRate } = rows.find((one: { name: string }) => one.name === name);
+    const { settled } = await (await request.get(`/api/samples/${sampleId}`)).json();
+    const decoded = await page.evaluate(
+      ({ id, rate }) =>
+        new Promise<{ frames: number; rate: number; attack: number }>((resolve, reject) => {
+          const worker = new Worker('/built/decode.worker.js', { type: 'module' });
+          worker.onmessage = ({ data }) => {
+            if (data.kind === 'failed') reject(new Error(data.message));
+            if (data.kind !== 'decoded') return;
+            const [channel] = data.channels as Float32Array[];
+            // The first sample that is louder than a fifth of the loudest: the big drum on the one.
+            const loudest = channel.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
+            const attack = channel.findIndex((value) => Math.abs(value) > 0.2 * loudest);
+            resolve({ frames: channel.length, rate: data.sampleRate, attack: attack / data.sampleRate });
+          };
+          worker.postMessage({ url: `/api/samples/${id}/original?listen`, playRate: rate });
+        }),
+      { id: sampleId, rate: sampleRate },
+    );
+    expect(decoded.rate, name).toBe(sampleRate);
+    expect(decoded.frames / decoded.rate, name).toBeCloseTo(durationSeconds, 6);
+    // What the page plays at the settled one is the hit.
+    expect(Math.abs(decoded.attack - settled.grid.one), name).toBeLessThan(0.008);
+  }
+});
+
+test('measuring is let rest and goes on after a reload', async ({ page }) => {
+  await page.goto('/intake');
+  await page.request.put('/api/queue', { data: { paused: true } });
+  await takeIn(page, [loopFile('Resting.wav', { bpm: 98, bars: 2, seed: 361 })]);
+  await expect(row(page, 'Resting.wav')).toContainText('waits to be measured');
+  await page.reload();
+  await expect(way(page)).toContainText('Measuring rests');
+  await way(page).getByRole('button', { name: 'Go on measuring' }).click();
+  await search(page, 'resting');
+  await measured(page, 'Resting.wav');
+  await openOnBench(page, 'Resting.wav', 'Fold');
+});

@@ -1,0 +1,246 @@
+import { encodeWave } from '@/core/formats/encodeWave';
+import { readEntry } from '@/server/entry';
+import { goNextErrand, listErrands } from '@/server/errands';
+import { knownOf, takeIn } from '@/server/takeIn';
+import { closeDatabase, database } from '@/store/database';
+import { randomFrom } from '@/demo/random';
+import type { Readable } from 'node:stream';
+import yazl from 'yazl';
+import { inBlocks } from '../support/bytes';
+import { encoded } from '../support/encoders';
+import { drumFile } from '../support/files';
+import { bring, emptyLibrary, measureAll } from '../support/library';
+
+beforeEach(emptyLibrary);
+afterAll(closeDatabase);
+
+const wav = drumFile({ bpm: 100, bars: 4 });
+
+async function faultOf(name: string, bytes: Uint8Array): Promise<string | null> {
+  const { sampleId } = await bring(name, bytes);
+  await measureAll();
+  const { summary } = await readEntry(sampleId);
+  expect(summary.job).toBeNull();
+  // Nothing is lost: the bytes are there as they came.
+  expect(summary.byteLength).toBe(bytes.length);
+  return summary.fault;
+}
+
+const patched = (bytes: Uint8Array, at: number, ...values: number[]) => {
+  const copy = bytes.slice();
+  copy.set(values, at);
+  return copy;
+};
+
+test('an empty file', async () => {
+  expect(await faultOf('empty.wav', new Uint8Array(0))).toMatch(/an empty file/);
+});
+
+test('a truncated file gives what is there, with a warning', async () => {
+  const { sampleId } = await bring('torn.wav', wav.slice(0, wav.length / 2));
+  await measureAll();
+  const { summary, warnings } = await readEntry(sampleId);
+  expect(summary).toMatchObject({ fault: null, standing: 'measured' });
+  expect(summary.needsLook).toContain('decoded with warnings');
+  expect(warnings.join()).toMatch(/The file says 9\.60 s, but only 4\.80 s are there/);
+});
+
+test('a wrong extension does not matter; text that is named as audio does', async () => {
+  expect(await faultOf('really-flac.mp3', encoded(wav, 'flac'))).toBeNull();
+  const text = new TextEncoder().encode('Dear Wilmot, the bellows have a leak again. '.repeat(30));
+  expect(await faultOf('letter.wav', text)).toMatch(/looks like text/);
+});
+
+test('a header that lies about its length', async () => {
+  // The data chunk claims four gigabytes.
+  const { sampleId } = await bring('lie.wav', patched(wav, 40, 0xf0, 0xff, 0xff, 0xff));
+  await measureAll();
+  const { summary, warnings } = await readEntry(sampleId);
+  expect(summary.fault).toBeNull();
+  expect(summary.durationSeconds).toBeCloseTo(9.6, 2);
+  expect(warnings.join()).toMatch(/The file says/);
+});
+
+test('ten hours claimed in a header of a few bytes', async () => {
+  const frames = 44100 * 3600 * 10;
+  const header = encodeWave([new Float32Array(0)], 44100, 16);
+  new DataView(header.buffer).setUint32(40, (frames * 2) >>> 0, true);
+  expect(await faultOf('opera.wav', header)).toMatch(/No audio could be decoded|no audio/i);
+});
+
+test('samples that are no numbers become silence and are told', async () => {
+  const channel = new Float32Array(44100 * 5).map((_, i) => 0.4 * Math.sin(i / 15));
+  channel[1000] = NaN;
+  channel[2000] = Infinity;
+  const { sampleId } = await bring('nan.wav', encodeWave([channel], 44100, '32f'));
+  await measureAll();
+  const { summary, warnings } = await readEntry(sampleId);
+  expect(summary.fault).toBeNull();
+  expect(warnings.join()).toMatch(/2 samples were not numbers/);
+});
+
+test.each([
+  ['silence only', new Float32Array(44100 * 4)],
+  ['DC only', new Float32Array(44100 * 4).fill(0.5)],
+  ['five hundredths of a second', new Float32Array(2205).map((_, i) => Math.sin(i / 5))],
+])('%s is kept without a tempo', async (name, channel) => {
+  const { sampleId } = await bring(`${name}.wav`, encodeWave([channel], 44100, 16));
+  await measureAll();
+  const { summary, settled } = await readEntry(sampleId);
+  expect(summary).toMatchObject({ fault: null, standing: 'measured', job: null });
+  expect(settled.grid).toBeNull();
+});
+
+test('more than the limit is refused with the figure, before and while it arrives', async () => {
+  const before = process.env.GRENTO_MAX_FILE_MB;
+  process.env.GRENTO_MAX_FILE_MB = '1';
+  try {
+    const arrival = { name: 'huge.wav', folder: '', modifiedMs: null, from: 0 };
+    const announced = takeIn({ ...arrival, byteLength: 1e9, bytes: inBlocks(wav) });
+    await expect(announced).rejects.toThrow('“huge.wav” is larger than 1 MB');
+    const silentAboutIt = takeIn({ ...arrival, byteLength: null, bytes: inBlocks(wav) });
+    await expect(silentAboutIt).rejects.toThrow('“huge.wav” is larger than 1 MB');
+    expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(0);
+  } finally {
+    if (before === undefined) delete process.env.GRENTO_MAX_FILE_MB;
+    else process.env.GRENTO_MAX_FILE_MB = before;
+  }
+});
+
+test('two arrivals of one file at once make one sample', async () => {
+  const arrive = () =>
+    takeIn({
+      name: 'twin.wav',
+      folder: 'a',
+      byteLength: wav.length,
+      modifiedMs: 1000,
+      from: 0,
+      bytes: inBlocks(wav),
+    });
+  const results = await Promise.allSettled([arrive(), arrive()]);
+  const outcomes = results
+    .map((result) => (result.status === 'fulfilled' ? result.value.outcome : 'refused'))
+    .sort();
+  expect(outcomes).toEqual(['already here', 'new']);
+  expect((await database().query('select count(*) as n from samples')).rows[0].n).toBe(1);
+});
+
+test('an arrival that breaks off goes on where it stopped', async () => {
+  const random = randomFrom(9);
+  const bytes = Uint8Array.from({ length: 1_700_000 }, () => random() * 256);
+  const file = { name: 'long.wav', folder: 'b', byteLength: bytes.length, modifiedMs: 5 };
+  const broken = async function* () {
+    yield* inBlocks(bytes.subarray(0, 1_200_000));
+    throw new Error('the line went dead');
+  };
+  await expect(takeIn({ ...file, from: 0, bytes: broken() })).rejects.toThrow('the line went dead');
+  const [{ here, received }] = await knownOf([file]);
+  expect([here, received]).toEqual([false, 1_048_576]);
+  // A stream that ends too early is no file.
+  const short = takeIn({ ...file, from: received, bytes: inBlocks(bytes.subarray(received, 1_600_000)) });
+  await expect(short).rejects.toThrow('broke off; what has arrived is kept');
+  await expect(takeIn({ ...file, from: 77, bytes: inBlocks(bytes) })).rejects.toThrow('at the wrong place');
+  const [again] = await knownOf([file]);
+  const taken = await takeIn({
+    ...file,
+    from: again.received,
+    bytes: inBlocks(bytes.subarray(again.received)),
+  });
+  expect(taken.outcome).toBe('new');
+  expect(await knownOf([file])).toEqual([{ here: true, received: 0 }]);
+  expect((await readEntry(taken.sampleId!)).summary.byteLength).toBe(bytes.length);
+});
+
+test('a database that fails midway leaves nothing half, and the next try succeeds', async () => {
+  // As a full disk does: the third part of a file cannot be written.
+  await database().query(`
+    create function fill_up() returns trigger language plpgsql as $$
+      begin if new.chunk_index = 2 then raise exception 'could not extend file: No space left on device'; end if; return new; end $$;
+    create trigger full_disk before insert on original_chunks for each row execute function fill_up()`);
+  try {
+    await expect(bring('big.wav', wav)).rejects.toThrow('No space left');
+    expect((await database().query('select count(*) as n from samples')).rows[0].n).toBe(0);
+    expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(0);
+  } finally {
+    await database().query('drop trigger full_disk on original_chunks; drop function fill_up()');
+  }
+  expect((await bring('big.wav', wav)).outcome).toBe('new');
+});
+
+describe('archives', () => {
+  type Inside = [name: string, bytes: Uint8Array][];
+
+  async function zipped(files: Inside): Promise<Uint8Array> {
+    const zip = new yazl.ZipFile();
+    for (const [name, bytes] of files) zip.addBuffer(Buffer.from(bytes), name);
+    zip.end();
+    const parts: Uint8Array[] = [];
+    for await (const part of zip.outputStream as Readable) parts.push(part as Buffer);
+    return Uint8Array.from(Buffer.concat(parts));
+  }
+
+  async function unpacked(bytes: Uint8Array) {
+    const { outcome } = await takeIn({
+      name: 'Trunk.zip',
+      folder: 'From Wilmot',
+      byteLength: bytes.length,
+      modifiedMs: 3,
+      from: 0,
+      bytes: inBlocks(bytes),
+    });
+    expect(outcome).toBe('unpacking');
+    while (await goNextErrand(1, new AbortController().signal));
+    const [errand] = await listErrands();
+    const { rows } = await database().query('select name, folder from samples order by folder, name');
+    return { errand, rows };
+  }
+
+  test('a ZIP becomes the samples that are in it, in their folders', async () => {
+    const { errand, rows } = await unpacked(
+      await zipped([
+        ['drums/a.wav', wav],
+        ['drums/deep/b.wav', drumFile({ bpm: 90, bars: 2 })],
+        ['notes.txt', new TextEncoder().encode('hello')],
+        ['__MACOSX/drums/._a.wav', new Uint8Array(10)],
+      ]),
+    );
+    expect(rows).toEqual([
+      { name: 'a.wav', folder: 'From Wilmot/Trunk/drums' },
+      { name: 'b.wav', folder: 'From Wilmot/Trunk/drums/deep' },
+    ]);
+    expect(errand).toMatchObject({ state: 'done', done: 2, failed: 1 });
+    expect(errand.faults).toEqual([{ name: 'notes.txt', fault: 'It is not named as audio or MIDI.' }]);
+    // The archive itself is not kept beside its files.
+    expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(2);
+  });
+
+  test('paths that lead out are refused, the others come in', async () => {
+    const bytes = await zipped([
+      ['aa/aa/evil.wav', wav],
+      ['good.wav', drumFile({ bpm: 120, bars: 2 })],
+    ]);
+    // The library does not write such names: they are put in afterwards, in both places where a name stands.
+    const text = Buffer.from(bytes).toString('latin1').replaceAll('aa/aa/evil.wav', '../../evil.wav');
+    const { errand, rows } = await unpacked(Uint8Array.from(Buffer.from(text, 'latin1')));
+    if (errand.state === 'failed') {
+      expect(errand.fault).toMatch(/invalid relative path|leads out/);
+      expect(rows).toEqual([]);
+    } else {
+      expect(rows.map(({ name }) => name)).toEqual(['good.wav']);
+      expect(errand.faults[0].fault).toMatch(/leads out of the archive/);
+    }
+  });
+
+  test('what grows a thousandfold is not unpacked', async () => {
+    const { errand, rows } = await unpacked(await zipped([['bomb.wav', new Uint8Array(60_000_000)]]));
+    expect(rows).toEqual([]);
+    expect(errand.faults[0].fault).toMatch(/grows more than 200 times/);
+  });
+
+  test('a torn archive says so', async () => {
+    const whole = await zipped([['a.wav', wav]]);
+    const { errand, rows } = await unpacked(whole.slice(0, whole.length - 40));
+    expect(rows).toEqual([]);
+    expect(errand).toMatchObject({ state: 'failed', fault: expect.stringMatching(/archive cannot be read/) });
+  });
+});

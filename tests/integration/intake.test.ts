@@ -1,0 +1,313 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { IntakeQuery } from '@/core/library/shelfQuery';
+import { encodeWave } from '@/core/formats/encodeWave';
+import { nightParade, PARADE_STEMS } from '@/demo/pieces';
+import { doInBulk, undoBulk } from '@/server/bulk';
+import { browseIds, browseIntake, countIntake } from '@/server/browse';
+import { deliveryOffers, fetchPack, setMoodOfDelivery } from '@/server/deliveries';
+import { readEntry } from '@/server/entry';
+import { directErrand, goNextErrand, listErrands } from '@/server/errands';
+import { alikePairs, decideLikeness, reopenLikeness } from '@/server/likenesses';
+import { keepPlace, lookInto, peekInto, placeFile, takeFromPlace } from '@/server/places';
+import { measuringQueue, pauseMeasuring, preferInSight } from '@/server/queue';
+import { settle } from '@/server/settle';
+import { changeSet, stemSets } from '@/server/stemSets';
+import { closeDatabase, database } from '@/store/database';
+import { claimJob } from '@/store/jobs';
+import { drumFile } from '../support/files';
+import { bring, emptyLibrary, measureAll, measuredLoop } from '../support/library';
+
+beforeEach(emptyLibrary);
+afterAll(closeDatabase);
+
+const goErrands = async () => {
+  while (await goNextErrand(1, new AbortController().signal));
+};
+const names = async (query: Partial<Record<keyof IntakeQuery, string>> = {}) =>
+  (await browseIntake(new URLSearchParams(query))).rows.map(({ name }) => name);
+
+describe('triage', () => {
+  test('what needs a curator comes first, and accepting sinks it', async () => {
+    await bring('fine 100 bpm.wav', drumFile({ bpm: 100, bars: 4, seed: 2 }));
+    const { sampleId: doubtful } = await bring('odd 151 bpm.wav', drumFile({ bpm: 100, bars: 4, seed: 3 }));
+    await bring('letter.wav', new TextEncoder().encode('no sound. '.repeat(99)));
+    await measureAll();
+    expect(await names()).toEqual(['letter.wav', 'odd 151 bpm.wav', 'fine 100 bpm.wav']);
+    expect(await countIntake(new URLSearchParams())).toMatchObject({
+      all: 3,
+      'needs a look': 2,
+      faulty: 1,
+      sure: 1,
+      'sources disagree': 1,
+    });
+    const result = await doInBulk({ action: { do: 'accept', above: null }, sampleIds: [doubtful] });
+    expect(result).toMatchObject({ done: 1, refused: [] });
+    expect((await readEntry(doubtful)).summary.needsLook).toEqual([]);
+    expect(await names({ show: 'needs a look' })).toEqual(['letter.wav']);
+    await undoBulk(result.stepId);
+    expect(await names({ show: 'needs a look' })).toHaveLength(2);
+    await expect(undoBulk(result.stepId)).rejects.toThrow('taken back already');
+  });
+
+  test('choosing what the name says settles that doubt', async () => {
+    const { sampleId } = await bring('twice 200 bpm.wav', drumFile({ bpm: 100, bars: 4 }));
+    await measureAll();
+    await doInBulk({ action: { do: 'choose', source: 'file name' }, sampleIds: [sampleId] });
+    const { settled, summary } = await readEntry(sampleId);
+    expect(settled.grid!.tempoBpm).toBe(200);
+    expect(summary.needsLook).toEqual([]);
+    const none = await doInBulk({ action: { do: 'choose', source: 'taps' }, sampleIds: [sampleId] });
+    expect(none.refused[0].why).toMatch(/No taps says/);
+  });
+
+  test('many steps on many samples, each taken back as a whole where nothing changed since', async () => {
+    const ids = [
+      await measuredLoop('a.wav', 1),
+      await measuredLoop('b.wav', 2),
+      await measuredLoop('c.wav', 3),
+    ];
+    const tempi = async () =>
+      Promise.all(ids.map(async (id) => (await readEntry(id)).settled.grid!.tempoBpm));
+    const before = await tempi();
+    const halved = await doInBulk({ action: { do: 'scale', ratio: 0.5 }, sampleIds: ids });
+    expect((await tempi()).map((bpm, i) => bpm / before[i])).toEqual([0.5, 0.5, 0.5]);
+    const { sequence, settled } = await readEntry(ids[2]);
+    await settle(ids[2], { base: sequence!, words: 'note', patch: { note: `of ${settled.grid!.tempoBpm}` } });
+    expect(await undoBulk(halved.stepId)).toMatchObject({ undone: 2, changedSince: 1 });
+    expect((await tempi()).map((bpm, i) => bpm / before[i])).toEqual([1, 1, 0.5]);
+
+    const add = [{ facet: 'part', value: 'drums' }];
+    await doInBulk({ action: { do: 'tags', add, remove: [] }, sampleIds: ids });
+    await doInBulk({ action: { do: 'kind', kind: 'stem' }, sampleIds: ids.slice(0, 1) });
+    const renamed = await doInBulk({
+      action: { do: 'rename', template: '{part} {name}[ {bpm} bpm][ {key}]' },
+      sampleIds: ids,
+    });
+    expect((await names({ sort: 'name', direction: 'up' }))[0]).toMatch(/^drums a 100 bpm\.wav$/);
+    const entry = await readEntry(ids[0]);
+    expect(entry.summary).toMatchObject({ kind: 'stem', arrivedAs: 'a.wav' });
+    await undoBulk(renamed.stepId);
+    expect(await names({ sort: 'name', direction: 'up' })).toEqual(['a.wav', 'b.wav', 'c.wav']);
+    const odd = await doInBulk({ action: { do: 'rename', template: '{colour}' }, sampleIds: ids });
+    expect(odd.refused).toHaveLength(3);
+    expect(odd.refused[0].why).toBe('There is no field {colour}.');
+
+    const binned = await doInBulk({ action: { do: 'bin' }, sampleIds: ids.slice(1) });
+    expect(await names()).toEqual(['a.wav']);
+    expect(await browseIds(new URLSearchParams({ show: 'bin' }))).toHaveLength(2);
+    await undoBulk(binned.stepId);
+    expect(await names()).toHaveLength(3);
+  });
+
+  test('measuring rests and goes on, and what is in sight goes first', async () => {
+    const ids: string[] = [];
+    for (let i = 0; i < 4; i++)
+      ids.push((await bring(`${i}.wav`, encodeWave([new Float32Array(200 + i)], 8000, 16))).sampleId);
+    await pauseMeasuring({ paused: true });
+    expect(await claimJob(1)).toBeNull();
+    expect(await measuringQueue()).toMatchObject({ waiting: 4, running: 0, paused: true });
+    await pauseMeasuring({ paused: false });
+    await preferInSight({ sampleIds: [ids[2]] });
+    expect((await claimJob(1))!.sampleId).toBe(ids[2]);
+    await preferInSight({ sampleIds: [ids[3]] });
+    expect((await claimJob(1))!.sampleId).toBe(ids[3]);
+    expect((await claimJob(1))!.sampleId).toBe(ids[0]);
+  });
+});
+
+describe('stem sets', () => {
+  test('stems are proposed, joined, and share what is settled; refused ones stay apart', async () => {
+    const ids = new Map<string, string>();
+    for (const stem of PARADE_STEMS.slice(0, 3)) {
+      const { stage } = nightParade(stem);
+      const bytes = encodeWave([stage.left, stage.right], stage.sampleRate, 16);
+      ids.set(stem, (await bring(`Night Parade - ${stem}.wav`, bytes, 'Parade')).sampleId);
+    }
+    await bring('Another 100.wav', drumFile({ bpm: 100, bars: 4 }), 'Parade');
+    await measureAll();
+    const [set, ...more] = await stemSets();
+    expect(more).toEqual([]);
+    expect(set).toMatchObject({ name: 'Night Parade', state: 'proposed' });
+    expect(set.members.map(({ sampleId }) => sampleId).sort()).toEqual([...ids.values()].sort());
+    const giver = set.members.find(({ givesGrid }) => givesGrid)!;
+    expect(giver.sampleId).toBe(ids.get(PARADE_STEMS[0]));
+    expect(giver.gridReasons.join()).toMatch(/named drums/);
+
+    await changeSet(set.setId, { state: 'joined' });
+    const grids = async () =>
+      Promise.all([...ids.values()].map(async (id) => (await readEntry(id)).settled.grid));
+    const [first, ...others] = await grids();
+    for (const grid of others) expect(grid).toEqual(first);
+    for (const id of ids.values()) expect((await readEntry(id)).summary.kind).toBe('stem');
+    // What is settled on one is settled on all.
+    const [one] = ids.values();
+    const entry = await readEntry(one);
+    await settle(one, { base: entry.sequence!, words: 'half', patch: { grid: { ...first!, tempoBpm: 61 } } });
+    for (const grid of await grids()) expect(grid!.tempoBpm).toBe(61);
+
+    await changeSet(set.setId, { state: 'refused' });
+    expect(await stemSets()).toEqual([]);
+  });
+
+  test('a stem that comes later is fitted into its joined set', async () => {
+    const bytesOf = (stem: (typeof PARADE_STEMS)[number]) => {
+      const { stage } = nightParade(stem);
+      return encodeWave([stage.left, stage.right], stage.sampleRate, 16);
+    };
+    await bring(`Night Parade - ${PARADE_STEMS[0]}.wav`, bytesOf(PARADE_STEMS[0]), 'P');
+    await bring(`Night Parade - ${PARADE_STEMS[1]}.wav`, bytesOf(PARADE_STEMS[1]), 'P');
+    await measureAll();
+    const [set] = await stemSets();
+    await changeSet(set.setId, { state: 'joined' });
+    const { sampleId } = await bring(`Night Parade - ${PARADE_STEMS[2]}.wav`, bytesOf(PARADE_STEMS[2]), 'P');
+    await measureAll();
+    const [now] = await stemSets();
+    expect(now.members).toHaveLength(3);
+    const grid = (await readEntry(now.members.find(({ givesGrid }) => givesGrid)!.sampleId)).settled.grid;
+    expect((await readEntry(sampleId)).settled.grid).toEqual(grid);
+  });
+});
+
+test('merging keeps tags and readings of both, and can be taken back', async () => {
+  const bytes = drumFile({ bpm: 100, bars: 4 });
+  const { sampleId: a } = await bring('a.wav', bytes);
+  const { sampleId: b } = await bring('b 100 bpm Am.wav', bytes);
+  await measureAll();
+  for (const [id, value] of [
+    [a, 'first'],
+    [b, 'second'],
+  ])
+    await doInBulk({ action: { do: 'tags', add: [{ facet: 'word', value }], remove: [] }, sampleIds: [id] });
+  expect((await alikePairs()).map(({ relation }) => relation)).toEqual(['same bytes']);
+  await decideLikeness({ a, b, do: 'merge' });
+  const kept = await readEntry(a);
+  expect(kept.settled.tags.map(({ value }) => value)).toEqual(['first', 'second']);
+  expect(kept.readings.some(({ source, property }) => source === 'file name' && property === 'tempo')).toBe(
+    true,
+  );
+  expect(await names()).toEqual(['a.wav']);
+  expect(await names({ show: 'bin' })).toEqual([]);
+  await reopenLikeness({ a, b });
+  expect(await names({ sort: 'name', direction: 'up' })).toEqual(['a.wav', 'b 100 bpm Am.wav']);
+  await decideLikeness({ a, b, do: 'keep apart' });
+  expect(await alikePairs()).toEqual([]);
+  await expect(decideLikeness({ a, b, do: 'merge' })).resolves.toBeUndefined();
+});
+
+describe('kept places', () => {
+  let root = '';
+  beforeEach(() => {
+    root = mkdtempSync(join(tmpdir(), 'grento-place-'));
+    mkdirSync(join(root, 'drums'));
+    writeFileSync(join(root, 'drums', 'Brush 96,5 bpm.wav'), drumFile({ bpm: 96.5, bars: 2 }));
+    writeFileSync(join(root, 'drums', 'b.wav'), drumFile({ bpm: 100, bars: 2 }));
+    writeFileSync(join(root, 'readme.txt'), 'not audio');
+    symlinkSync('/etc', join(root, 'way-out'));
+  });
+  afterEach(() => rmSync(root, { recursive: true }));
+
+  test('are looked through, heard, and taken in by choice, each file once', async () => {
+    await expect(keepPlace({ path: 'samples' })).rejects.toThrow('not a whole path');
+    await expect(keepPlace({ path: '/no/such/folder' })).rejects.toThrow('There is no folder');
+    const { placeId } = await keepPlace({ path: root });
+    const top = await lookInto(placeId, '');
+    expect(top).toMatchObject({
+      folders: [{ name: 'drums', files: 2 }, expect.anything()],
+      files: [],
+      others: 1,
+    });
+    const inner = await lookInto(placeId, 'drums');
+    expect(inner.files.map(({ name, tempo, takenIn }) => [name, tempo, takenIn])).toEqual([
+      ['b.wav', null, false],
+      ['Brush 96,5 bpm.wav', '96.5 BPM', false],
+    ]);
+    const peek = await peekInto(placeId, 'drums/b.wav');
+    expect(peek.durationSeconds).toBeCloseTo(4.8, 2);
+    expect(peek.thumbnail!.length).toBeGreaterThan(300);
+    expect((await placeFile(placeId, 'drums/b.wav', 'bytes=0-99')).to).toBe(100);
+
+    expect(await takeFromPlace(placeId, { paths: ['drums'] })).toMatchObject({ files: 2 });
+    await goErrands();
+    expect((await listErrands())[0]).toMatchObject({ state: 'done', done: 2, failed: 0 });
+    expect((await lookInto(placeId, 'drums')).files.every(({ takenIn }) => takenIn)).toBe(true);
+    await expect(takeFromPlace(placeId, { paths: [''] })).rejects.toThrow('here already');
+    // A changed file is new again.
+    utimesSync(join(root, 'drums', 'b.wav'), new Date(), new Date(Date.now() + 5000));
+    expect(await takeFromPlace(placeId, { paths: [''] })).toMatchObject({ files: 1 });
+  });
+
+  test('nothing outside is shown, also not behind a link', async () => {
+    const { placeId } = await keepPlace({ path: root });
+    for (const path of ['..', '../..', 'way-out', 'way-out/passwd', 'drums/../../x'])
+      await expect(lookInto(placeId, path)).rejects.toThrow(/outside|no longer there/);
+    await expect(takeFromPlace(placeId, { paths: ['way-out'] })).rejects.toThrow('outside');
+    await expect(placeFile(placeId, 'way-out/passwd', null)).rejects.toThrow('outside');
+  });
+});
+
+describe('deliveries', () => {
+  let service: ChildProcess;
+  beforeAll(async () => {
+    const port = await new Promise<number>((resolve) => {
+      const probe = createServer().listen(0, '127.0.0.1', () => {
+        const { port: free } = probe.address() as { port: number };
+        probe.close(() => resolve(free));
+      });
+    });
+    service = spawn(process.execPath, ['build/service.mjs', String(port)], { stdio: 'ignore' });
+    process.env.GRENTO_DELIVERY = `http://127.0.0.1:${port}`;
+    for (let tries = 0; tries < 100; tries++) {
+      if (await deliveryOffers().catch(() => null)) return;
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+  }, 60_000);
+  afterAll(() => {
+    service.kill();
+    delete process.env.GRENTO_DELIVERY;
+  });
+
+  test('a pack comes in whole although the line breaks off again and again', async () => {
+    const { packs } = await deliveryOffers();
+    const [pack] = packs;
+    await setMoodOfDelivery({ bytesPerSecond: null, breaksOff: 0.6 });
+    const wanted = pack.files.slice(0, 4).map(({ path }) => path);
+    await fetchPack({ packId: pack.packId, paths: wanted });
+    await goErrands();
+    await setMoodOfDelivery({ bytesPerSecond: null, breaksOff: 0 });
+    let [errand] = await listErrands();
+    // What broke off six times is tried again on demand.
+    if (errand.failed > 0) {
+      await directErrand(errand.errandId, { do: 'retry' });
+      await goErrands();
+      [errand] = await listErrands();
+    }
+    expect(errand).toMatchObject({ state: 'done', done: 4, failed: 0 });
+    const { rows } = await database().query(
+      'select s.name, o.byte_length as length from samples s join originals o using (original_id) order by s.name',
+    );
+    const byName = new Map(pack.files.map(({ path, byteLength }) => [path.split('/').pop(), byteLength]));
+    for (const { name, length } of rows) expect(length).toBe(byName.get(name));
+    // Fetched again, nothing is stored twice.
+    await fetchPack({ packId: pack.packId, paths: wanted });
+    await goErrands();
+    expect((await database().query('select count(*) as n from samples')).rows[0].n).toBe(4);
+  }, 120_000);
+
+  test('an errand is paused, cancelled, and says when the service is gone', async () => {
+    const { packs } = await deliveryOffers();
+    const { errandId } = await fetchPack({ packId: packs[0].packId });
+    await directErrand(errandId, { do: 'pause' });
+    await goErrands();
+    expect((await listErrands())[0]).toMatchObject({ state: 'paused', done: 0 });
+    await directErrand(errandId, { do: 'resume' });
+    await directErrand(errandId, { do: 'cancel' });
+    await expect(directErrand(errandId, { do: 'pause' })).rejects.toThrow('has ended');
+    await directErrand(errandId, { do: 'forget' });
+    expect(await listErrands()).toEqual([]);
+    await expect(fetchPack({ packId: 'no-such-pack' })).rejects.toThrow('no longer offers');
+  });
+});
