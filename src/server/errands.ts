@@ -92,7 +92,7 @@ async function opener({
   const { originalId, folder } = sources.zip.parse(source);
   const archive: OpenArchive = await openArchive(originalId, folder);
   // Begun anew after a stop, it has its list already.
-  if (archive.entries.length > 0) await addMissing(errandId, archive);
+  await addMissing(errandId, archive);
   return {
     bytesOf: async ({ path }, from) => after(await archive.bytesOf(path), from),
     close: async () => {

@@ -19,6 +19,8 @@ const DEFAULT_BPM = 120;
  * performance itself is not measured yet. Throws UndecodableError with a sentence for the user.
  */
 export function readMidi(bytes: Uint8Array, columns: number): MidiFacts {
+  if (!isWhole(bytes))
+    throw new UndecodableError('This Standard MIDI File ends in the middle; the rest is missing.');
   let midi;
   try {
     midi = parseMidi(bytes);
@@ -119,4 +121,12 @@ export function readMidi(bytes: Uint8Array, columns: number): MidiFacts {
       remarks: ['MIDI performances are kept, but not measured yet.'],
     },
   };
+}
+
+/** Whether every chunk of the file has the bytes that it announces: the parser reads over a torn end. */
+function isWhole(bytes: Uint8Array): boolean {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  let at = 0;
+  while (at + 8 <= bytes.length) at += 8 + view.getUint32(at + 4);
+  return at === bytes.length || (at < bytes.length && bytes.length - at < 8);
 }

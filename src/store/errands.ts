@@ -156,13 +156,24 @@ export async function moveErrand(errandId: number, move: ErrandMove): Promise<bo
   });
 }
 
-/** Forgets an errand that has ended. */
+/** Forgets an errand that has ended, and with it an archive that nothing else rests on. */
 export async function forgetErrand(errandId: number): Promise<boolean> {
-  const { rowCount } = await database().query(
-    "delete from errands where errand_id = $1 and state in ('done', 'failed', 'cancelled')",
-    [errandId],
-  );
-  return rowCount === 1;
+  return transaction(async (client) => {
+    const { rows } = await client.query(
+      `delete from errands where errand_id = $1 and state in ('done', 'failed', 'cancelled')
+        returning kind, (source ->> 'originalId')::bigint as "originalId"`,
+      [errandId],
+    );
+    if (rows.length === 0) return false;
+    if (rows[0].kind === 'zip')
+      await client.query(
+        `delete from originals o where original_id = $1
+            and not exists (select from samples s where s.original_id = o.original_id or s.listening_id = o.original_id)
+            and not exists (select from errands e where e.kind = 'zip' and e.source ->> 'originalId' = $1::text)`,
+        [rows[0].originalId],
+      );
+    return true;
+  });
 }
 
 /** Errands that go on, and those that ended lately. */

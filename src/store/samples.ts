@@ -286,13 +286,18 @@ export async function intakePage(query: IntakeQuery): Promise<IntakePage> {
   return { total: counted.rows[0].total, rows };
 }
 
-/** How many samples there are under each choice of `show`. */
+/** How many samples there are under each choice of `show`, how many sets are proposed, and how many pairs are alike. */
 export async function intakeCounts(query: IntakeQuery): Promise<IntakeCounts> {
   const counts = Object.entries(SHOW).map(
     ([name, condition]) => `count(*) filter (where ${condition}) as "${name}"`,
   );
   const { from, values } = intakeChoice({ text: query.text, kind: query.kind }, 'true');
-  const { rows } = await database().query(`select ${counts.join(', ')} from ${from}`, values);
+  const beside = [
+    `(select count(*) from stem_sets where state = 'proposed') as "proposed stem sets"`,
+    `(select count(*) from likenesses l join samples x on x.sample_id = l.a join samples y on y.sample_id = l.b
+       where l.state = 'open' and x.removed_at is null and y.removed_at is null) as "alike pairs"`,
+  ];
+  const { rows } = await database().query(`select ${[...counts, ...beside].join(', ')} from ${from}`, values);
   return rows[0];
 }
 

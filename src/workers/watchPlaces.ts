@@ -1,15 +1,26 @@
 import { watch, type FSWatcher } from 'chokidar';
-import { createReadStream } from 'node:fs';
+import { createReadStream, type Stats } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { basename, relative } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { AUDIO_EXTENSIONS } from '@/core/formats/sniff';
 import { log } from '@/server/log';
 import { folderInIntake } from '@/server/places';
 import { knownOf, takeIn } from '@/server/takeIn';
 import { changePlace, listPlaces } from '@/store/places';
 
-/** A file whose length has not changed for this long is complete, ms. */
+/** A file that has not changed for this long is complete, ms. */
 const STILL = 2000;
+
+/** Waits until a file has stopped growing. Rejects when it goes away meanwhile. */
+async function still(full: string): Promise<Stats> {
+  for (let before = await stat(full); ;) {
+    await sleep(STILL);
+    const now = await stat(full);
+    if (now.size === before.size && now.mtimeMs === before.mtimeMs) return now;
+    before = now;
+  }
+}
 
 /**
  * Takes in by itself what comes into watched places: once a file stops growing, one after another. Call
@@ -19,11 +30,10 @@ export function placeWatcher() {
   const watchers = new Map<number, FSWatcher>();
   let row: Promise<void> = Promise.resolve();
 
-  const arrived = (place: { placeId: number; path: string }, full: string) => {
+  const takeNext = (place: { placeId: number; path: string }, full: string, info: Stats) => {
     row = row.then(async () => {
       try {
         if (!watchers.has(place.placeId)) return;
-        const info = await stat(full);
         const file = {
           name: basename(full),
           folder: folderInIntake(place, relative(place.path, full)),
@@ -42,6 +52,18 @@ export function placeWatcher() {
     });
   };
 
+  /** Files that still grow; further changes of them are no news. */
+  const growing = new Set<string>();
+  const arrived = (place: { placeId: number; path: string }, full: string) => {
+    if (growing.has(full)) return;
+    growing.add(full);
+    still(full)
+      .then((info) => takeNext(place, full, info))
+      // It went away before it was complete.
+      .catch(() => {})
+      .finally(() => growing.delete(full));
+  };
+
   return {
     async renew() {
       const wanted = (await listPlaces()).filter(({ watched }) => watched);
@@ -55,7 +77,6 @@ export function placeWatcher() {
         const watcher = watch(place.path, {
           ignored: (path, info) =>
             basename(path).startsWith('.') || Boolean(info?.isFile() && !AUDIO_EXTENSIONS.test(path)),
-          awaitWriteFinish: { stabilityThreshold: STILL, pollInterval: 250 },
           followSymlinks: false,
         });
         watchers.set(place.placeId, watcher);

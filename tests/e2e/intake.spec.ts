@@ -44,7 +44,9 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   await page.keyboard.press('Home');
   await page.keyboard.press('a');
   await expect(page.getByText(/1 sample: accepted/)).toBeVisible();
-  await expect(page.getByRole('button', { name: /^Needs a look/ })).toContainText('1');
+  await expect(
+    page.getByRole('group', { name: 'Show' }).getByRole('button', { name: /^Needs a look/ }),
+  ).toContainText('1');
   await page.keyboard.press('Home');
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/bench\//);

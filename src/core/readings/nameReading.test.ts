@@ -1,5 +1,5 @@
 import { keyText } from '@/ui/pieces/figures';
-import { readName } from './nameReading';
+import { readName, readNameAndFolder, readPart } from './nameReading';
 
 const read = (name: string) => {
   const readings = readName(name);
@@ -59,4 +59,40 @@ test('a number beside “bpm” is surer than a bare one, and wins', () => {
   expect(read('loop 140 96bpm.wav')).toMatchObject({ bpm: 96 });
   expect(read('loop 96bpm.wav').sure!).toBeGreaterThan(read('loop 96.wav').sure!);
   expect(read('loop 96.wav').sure!).toBeGreaterThan(read('96 loop.wav').sure!);
+});
+
+test.each([
+  ['Puppet March 3-4 96 bpm.wav', { beatsPerBar: 3, beatUnit: 4 }],
+  ['Jig in 6-8.wav', { beatsPerBar: 6, beatUnit: 8 }],
+])('%s says its meter', (name, meter) => {
+  expect(readName(name).find(({ property }) => property === 'meter')?.value).toEqual(meter);
+});
+
+test.each(['Take 3-12.wav', '2024-4-8 rehearsal.wav', 'Act 1-2.wav', 'Loop 13-4.wav'])(
+  '%s says none',
+  (name) => {
+    expect(readName(name).find(({ property }) => property === 'meter')).toBeUndefined();
+  },
+);
+
+test('folders speak where the name is silent, in plain words, and are believed less', () => {
+  const said = readNameAndFolder('Brush.wav', 'Pellworth/92 bpm in A minor/1923');
+  expect(said.map(({ property, value }) => [property, value])).toEqual([
+    ['tempo', 92],
+    ['key', { tonic: 9, mode: 'minor' }],
+  ]);
+  expect(said[0].sureness).toBeLessThan(0.6);
+  expect(said[0].detail).toContain('folder “92 bpm in A minor”');
+  const own = readNameAndFolder('Brush 101 bpm.wav', '92 bpm');
+  expect(own.map(({ value }) => value)).toEqual([101]);
+  expect(readNameAndFolder('Brush.wav', 'Loops 140/1984')).toEqual([]);
+});
+
+test('part, take and piece', () => {
+  expect(readPart('Night Parade - 3 Chords Cm 118bpm.wav')).toEqual({
+    part: 'chords',
+    take: null,
+    piece: ['night', 'parade'],
+  });
+  expect(readPart('Full Mix take 7.aiff')).toEqual({ part: 'full mix', take: 7, piece: [] });
 });

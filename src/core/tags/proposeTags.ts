@@ -1,4 +1,5 @@
 import type { Measurement } from '../measurement/schema';
+import { readPart } from '../readings/nameReading';
 import { FACETS, type Facet, type Tag } from './facets';
 
 /** Upper edges of the first four steps of each scale; set on the demo library and on dance and folk loops. */
@@ -14,6 +15,12 @@ const EDGES = {
   /** Place of the off-beat in the beat: 0.5 straight, 0.667 a triplet. */
   feel: [0.525, 0.57, 0.61, 0.68],
 } as const;
+
+/** The part that a name says is played, as a tag; none where it says nothing. */
+export function proposePart(name: string): Tag[] {
+  const { part } = readPart(name);
+  return part ? [{ facet: 'part', value: part }] : [];
+}
 
 /** The steps that the measurement suggests; the curator decides. */
 export function proposeTags({ character, swing }: Pick<Measurement, 'character' | 'swing'>): Tag[] {

@@ -1,5 +1,5 @@
 import { FACETS, isKnownTag } from './facets';
-import { proposeTags } from './proposeTags';
+import { proposePart, proposeTags } from './proposeTags';
 
 test('only values of the facets and short free words are tags', () => {
   expect(isKnownTag({ facet: 'part', value: 'drums' })).toBe(true);
@@ -22,4 +22,12 @@ test('proposals move along their scales with what was measured', () => {
   expect(at(3, 1000, null)).not.toHaveProperty('room');
   expect(FACETS.motion).toContain(at(3, 1000, null).motion);
   expect(proposeTags({ character: null, swing: 0.6 })).toEqual([]);
+});
+
+test.each([
+  ['Night Parade - 2 Bass.wav', 'bass'],
+  ['full_mix_take_3.wav', 'full mix'],
+  ['Velvet Trot 92.wav', undefined],
+])('%s proposes the part %s', (name, part) => {
+  expect(proposePart(name)[0]?.value).toBe(part);
 });

@@ -3,7 +3,7 @@ import clsx from 'clsx';
 import { X } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { FACETS, FACET_NAMES, SCALES, type Facet, type Tag } from '@/core/tags/facets';
-import { proposeTags } from '@/core/tags/proposeTags';
+import { proposePart, proposeTags } from '@/core/tags/proposeTags';
 import { Button } from '../pieces/Button';
 import { fieldClass, Labelled, TextField } from '../pieces/Field';
 import type { Bench } from './useBench';
@@ -15,7 +15,11 @@ const same = (a: Tag, b: Tag) => a.facet === b.facet && a.value === b.value;
 export function TagsCard({ bench }: { bench: Bench }) {
   const { settled, measurement } = bench.entry;
   const { tags } = settled;
-  const proposed = useMemo(() => (measurement ? proposeTags(measurement) : []), [measurement]);
+  const { arrivedAs, name } = bench.entry.summary;
+  const proposed = useMemo(
+    () => [...proposePart(arrivedAs ?? name), ...(measurement ? proposeTags(measurement) : [])],
+    [arrivedAs, name, measurement],
+  );
   const open = proposed.filter(({ facet }) => !tags.some((tag) => tag.facet === facet));
   const setTags = (next: Tag[], words: string) => bench.settle({ tags: next }, words);
   const toggle = (tag: Tag) => {
@@ -36,7 +40,7 @@ export function TagsCard({ bench }: { bench: Bench }) {
           className="h-auto! w-full py-1 whitespace-normal!"
           onClick={() => setTags([...tags, ...open], `took ${open.length} proposed tags`)}
         >
-          Take what was measured: {open.map(({ value }) => value).join(', ')}
+          Take what is proposed: {open.map(({ value }) => value).join(', ')}
         </Button>
       )}
       {FACET_NAMES.map((facet) => (
@@ -53,7 +57,7 @@ export function TagsCard({ bench }: { bench: Bench }) {
                   type="button"
                   onMouseDown={keepKeysFree}
                   aria-pressed={on}
-                  title={hinted ? 'proposed by the measurement' : undefined}
+                  title={hinted ? 'proposed by the measurement or the name' : undefined}
                   className={clsx(
                     'border px-1.5 py-px',
                     on

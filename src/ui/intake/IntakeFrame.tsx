@@ -14,13 +14,14 @@ import { uploads } from './uploads';
 /** What stands around all views of the Intake: the ways in, the views, and what is on its way. */
 export function IntakeFrame({ children }: { children: ReactNode }) {
   const path = usePathname();
-  const { data: sets } = useQuery({ queryKey: ['stems'], queryFn: ({ signal }) => api.stemSets(signal) });
-  const { data: alike } = useQuery({ queryKey: ['alike'], queryFn: ({ signal }) => api.alike(signal) });
-  const proposed = sets?.filter(({ state }) => state === 'proposed').length ?? 0;
+  const { data: counts = {} } = useQuery({
+    queryKey: ['intake', 'counts', '', ''],
+    queryFn: ({ signal }) => api.intakeCounts(new URLSearchParams(), signal),
+  });
   const views = [
     { name: 'Arrivals', path: '/intake', count: 0 },
-    { name: 'Stem sets', path: '/intake/stems', count: proposed },
-    { name: 'Alike', path: '/intake/alike', count: alike?.length ?? 0 },
+    { name: 'Stem sets', path: '/intake/stems', count: counts['proposed stem sets'] ?? 0 },
+    { name: 'Alike', path: '/intake/alike', count: counts['alike pairs'] ?? 0 },
     { name: 'Kept places', path: '/intake/places', count: 0 },
     { name: 'Deliveries', path: '/intake/deliveries', count: 0 },
   ];

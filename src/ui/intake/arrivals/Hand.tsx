@@ -4,10 +4,11 @@ import { ArrowRight, Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/entry';
+import type { Measurement } from '@/core/measurement/schema';
 import { tempoRelation } from '@/core/readings/tempoRelation';
 import { Button } from '../../pieces/Button';
 import { KeyHint } from '../../pieces/KeyHint';
-import { bpmText, keyText, KIND_TEXT, percentText } from '../../pieces/figures';
+import { bpmText, keyText, KIND_TEXT, percentText, signedText } from '../../pieces/figures';
 import { Thumbnail } from '../../trace/Thumbnail';
 import type { Hands } from './useHands';
 
@@ -80,6 +81,7 @@ export function Hand({ row, entry, hands }: Props) {
         />
       </div>
       <div className="min-h-0 overflow-auto text-small">
+        {row.kind === 'oneshot' && entry?.measurement && <OneShot measurement={entry.measurement} />}
         <h3 className="text-tiny text-ink-soft">Needs a look because</h3>
         {row.fault ? (
           <p className="text-one">{row.fault}</p>
@@ -123,6 +125,28 @@ export function Hand({ row, entry, hands }: Props) {
         </Do>
       </div>
     </section>
+  );
+}
+
+/** What a one-shot has instead of a grid: its pitch and how long it rings. */
+function OneShot({ measurement: { rootNote, character } }: { measurement: Measurement }) {
+  const decay = character?.decaySeconds ?? null;
+  return (
+    <p className="mb-1">
+      {rootNote ? (
+        <>
+          sounds at <b>{rootNote.note.replace('#', '♯').replace('b', '♭')}</b>{' '}
+          <span className="figures">{signedText(rootNote.cents, 0, 'cents')}</span>
+        </>
+      ) : (
+        'no pitch of its own'
+      )}
+      {decay !== null && (
+        <>
+          , falls by 20 dB in <span className="figures">{decay.toFixed(2)} s</span>
+        </>
+      )}
+    </p>
   );
 }
 
