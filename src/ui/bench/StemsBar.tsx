@@ -111,10 +111,11 @@ export function StemsBar({ bench }: { bench: Bench }) {
               type="button"
               onMouseDown={keepKeysFree}
               className={clsx('max-w-44 truncate px-2 leading-6', here && 'font-semibold')}
+              aria-label={withoutEnding(member.name)}
               title={here ? member.name : `Open ${member.name}`}
               onClick={() => !here && router.push(`/bench/${member.sampleId}`)}
             >
-              {member.name.replace(/\.[a-z0-9]+$/i, '')}
+              {inSet(member.name, set.name)}
             </button>
             <Small
               label={`Mute ${member.name}`}
@@ -135,6 +136,17 @@ export function StemsBar({ bench }: { bench: Bench }) {
       })}
     </section>
   );
+}
+
+const withoutEnding = (name: string) => name.replace(/\.[a-z0-9]+$/i, '');
+
+/** A stem's name without that of its piece, which stands at the beginning of the bar. */
+function inSet(name: string, piece: string): string {
+  const whole = withoutEnding(name);
+  const rest = whole.toLowerCase().startsWith(piece.toLowerCase())
+    ? whole.slice(piece.length).replace(/^[\s\-_]+/, '')
+    : whole;
+  return rest || whole;
 }
 
 function Small({

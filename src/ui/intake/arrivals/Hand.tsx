@@ -27,7 +27,7 @@ export function Hand({ row, entry, hands }: Props) {
   return (
     <section
       aria-label={`In hand: ${row.name}`}
-      className="grid h-36 shrink-0 grid-cols-[minmax(15rem,1fr)_minmax(20rem,1.4fr)_minmax(13rem,0.9fr)_15rem] gap-4 border-t border-rule-strong bg-sheet px-4 py-2"
+      className="grid h-36 shrink-0 grid-cols-[minmax(13rem,0.9fr)_minmax(25rem,1.8fr)_minmax(12rem,0.8fr)_15rem] gap-4 border-t border-rule-strong bg-sheet px-4 py-2"
     >
       <div className="flex min-w-0 flex-col gap-1">
         <div className="truncate font-semibold" title={row.name}>
@@ -194,7 +194,7 @@ function Sources({ title, readings, chosen, valueOf, relationOf, onChoose }: Sou
                 type="button"
                 title={settled ? 'settled' : `Settle this: ${reading.detail || reading.source}`}
                 className={clsx(
-                  'grid w-full grid-cols-[4.6rem_1fr_2.4rem] items-baseline gap-x-2 text-left text-small leading-5 hover:bg-wash-ink',
+                  'grid w-full grid-cols-[4.2rem_1fr_2.4rem] items-baseline gap-x-2 text-left text-small leading-5 hover:bg-wash-ink',
                   settled && 'font-semibold',
                 )}
                 onClick={() => !settled && onChoose(reading)}
