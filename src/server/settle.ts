@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { returnRequest, settleChange, type SampleEntry } from '@/core/library/entry';
-import { addReadings } from '@/store/readings';
+import { addReadings, readingsOf } from '@/store/readings';
 import { database, transaction } from '@/store/database';
 import { announceSample } from '@/store/notifications';
 import {
@@ -24,7 +24,16 @@ export async function settle(sampleId: string, input: unknown): Promise<SampleEn
     if (!current) throw notFound();
     const state = { ...current.state, ...change.patch };
     if (change.reading) {
-      const [stored] = await addReadings(client, sampleId, [change.reading]);
+      const { property, source, value } = change.reading;
+      // The same value from the same source again is no news.
+      const known = (await readingsOf(client, sampleId)).find(
+        (one) =>
+          one.property === property &&
+          one.source === source &&
+          !one.superseded &&
+          JSON.stringify(one.value) === JSON.stringify(value),
+      );
+      const stored = known ?? (await addReadings(client, sampleId, [change.reading]))[0];
       state.chosen = { ...state.chosen, [change.reading.property]: stored.readingId };
     }
     await addRevision(client, sampleId, change.base, state, change.words, 'curator').catch((error) => {

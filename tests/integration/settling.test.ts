@@ -196,3 +196,23 @@ test('samples that are not measured cannot be saved or proved', async () => {
   await expect(setSaved(sampleId, true)).rejects.toThrow(/“c.wav” is not measured yet/);
   await expect(prove(sampleId, { base: 1, verdict: 'on', signedBy: 'x', heard: [] })).rejects.toThrow();
 });
+
+test('the same value typed again is no second reading', async () => {
+  const sampleId = await measuredLoop();
+  for (const bpm of [97, 98, 97]) {
+    const { sequence, settled } = await readEntry(sampleId);
+    const grid = { ...settled.grid!, tempoBpm: bpm };
+    const reading = {
+      property: 'tempo' as const,
+      value: bpm,
+      source: 'typed' as const,
+      sureness: 0.9,
+      detail: 'typed',
+    };
+    await settle(sampleId, { base: sequence, words: `${bpm} typed`, patch: { grid }, reading });
+  }
+  const { readings, settled } = await readEntry(sampleId);
+  const typed = readings.filter(({ source }) => source === 'typed');
+  expect(typed.map(({ value }) => value)).toEqual([97, 98]);
+  expect(settled.chosen.tempo).toBe(typed[0].readingId);
+});

@@ -22,7 +22,11 @@ alter table samples
   add column audio_sha256 text,
   -- A sample that this one was merged into.
   add column merged_into uuid references samples;
-create index samples_by_need on samples (need desc, sample_id) where removed_at is null;
+-- As the Intake orders by need: what cannot be read, then by need, then what is not measured, then what is saved.
+create index samples_by_need on samples (
+  (case when standing = 'saved' then -2 when fault is not null then 2 when measured_at is null then -1 else need end) desc nulls last,
+  sample_id
+) where removed_at is null;
 create index samples_by_place on samples (folder, name);
 create index samples_by_audio on samples (audio_sha256) where audio_sha256 is not null;
 create index samples_by_length on samples (folder, duration_seconds);

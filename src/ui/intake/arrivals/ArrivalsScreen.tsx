@@ -236,7 +236,7 @@ export function ArrivalsScreen() {
             onChange={(event) => setView({ ...view, text: event.target.value })}
           />
         </label>
-        <FiguresProof rows={rows} />
+        <FiguresProof text={asked.text} kind={asked.kind} />
       </div>
       {NEED_SORTS.some((sort) => (counts[sort] ?? 0) > 0) && (
         <div

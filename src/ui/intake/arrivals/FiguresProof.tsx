@@ -1,9 +1,9 @@
 'use client';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { ShieldCheck } from 'lucide-react';
 import { useState } from 'react';
-import type { FiguresProofResult, SampleSummary } from '@/core/library/entry';
+import type { FiguresProofResult } from '@/core/library/entry';
 import { api } from '../../api/client';
 import { Button } from '../../pieces/Button';
 import { Labelled, TextField } from '../../pieces/Field';
@@ -13,39 +13,18 @@ import { rememberSigner, storedSigner } from '../../pieces/signer';
 /** At most so many are proved in one go. */
 const MOST = 1000;
 
-/** Vouches for all listed samples whose grid fits by its figures and that need no look; without an ear. */
-export function FiguresProof({ rows }: { rows: readonly SampleSummary[] }) {
-  const queries = useQueryClient();
-  const [signer, setSigner] = useState(storedSigner);
-  const [result, setResult] = useState<FiguresProofResult | null>(null);
-  const [error, setError] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const wanted = rows
-    .filter((row) => row.standing === 'measured' && row.tempoBpm !== null && row.needsLook.length === 0)
-    .slice(0, MOST);
-  const prove = async () => {
-    setBusy(true);
-    setError(null);
-    rememberSigner(signer);
-    try {
-      setResult(
-        await api.proveByFigures(
-          wanted.map(({ sampleId }) => sampleId),
-          signer,
-        ),
-      );
-      await queries.invalidateQueries();
-    } catch (failure) {
-      setError((failure as Error).message);
-    } finally {
-      setBusy(false);
-    }
-  };
+interface Props {
+  /** The text and the kind that the list is narrowed to. */
+  text: string;
+  kind: string;
+}
+
+/** Vouches for all sure samples of the list whose grid fits by its figures; without an ear. */
+export function FiguresProof(props: Props) {
   return (
     <Popover className="relative">
       <PopoverButton
         onMouseDown={keepKeysFree}
-        onClick={() => setResult(null)}
         className="inline-flex h-7 items-center gap-1.5 border border-rule-strong bg-sheet px-2.5 text-small hover:bg-wash-ink"
       >
         <ShieldCheck className="size-4" aria-hidden /> Prove by figures …
@@ -54,53 +33,73 @@ export function FiguresProof({ rows }: { rows: readonly SampleSummary[] }) {
         anchor={{ to: 'bottom end', gap: 6 }}
         className="z-20 w-96 space-y-2 border border-ink bg-paper p-3 text-small"
       >
-        {result ? (
-          <>
-            <p role="status">
-              <b>{result.proved}</b> proved by their figures
-              {result.refused.length > 0 && `; ${result.refused.length} not:`}
-            </p>
-            <ul className="max-h-48 space-y-1 overflow-y-auto">
-              {result.refused.map(({ name, why }) => (
-                <li key={name}>
-                  <b>{name}</b> <span className="text-ink-soft">{why}</span>
-                </li>
-              ))}
-            </ul>
-          </>
-        ) : (
-          <form
-            className="space-y-2"
-            onSubmit={(event) => {
-              event.preventDefault();
-              void prove();
-            }}
-          >
-            <p>
-              <b className="figures">{wanted.length}</b> of the listed samples are measured and need no look.
-              Those whose hits lie on their grid from beginning to end are proved without an ear, and are
-              shown as such.
-            </p>
-            <div className="flex items-end gap-2">
-              <Labelled label="Signed by" className="flex-1">
-                <TextField
-                  value={signer}
-                  maxLength={80}
-                  onChange={(event) => setSigner(event.target.value)}
-                />
-              </Labelled>
-              <Button
-                type="submit"
-                tone="strong"
-                disabled={busy || wanted.length === 0 || signer.trim() === ''}
-              >
-                {busy ? 'Proving …' : 'Prove'}
-              </Button>
-            </div>
-            {error && <p className="text-one">{error}</p>}
-          </form>
-        )}
+        <ProofForm {...props} />
       </PopoverPanel>
     </Popover>
+  );
+}
+
+function ProofForm({ text, kind }: Props) {
+  const queries = useQueryClient();
+  const [signer, setSigner] = useState(storedSigner);
+  const [result, setResult] = useState<FiguresProofResult | null>(null);
+  const [error, setError] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const { data: sure = [] } = useQuery({
+    queryKey: ['intake', 'sure', text, kind],
+    queryFn: () => api.intakeIds(new URLSearchParams({ show: 'sure', text, kind })),
+  });
+  const wanted = sure.slice(0, MOST);
+  const prove = async () => {
+    setBusy(true);
+    setError(null);
+    rememberSigner(signer);
+    try {
+      setResult(await api.proveByFigures(wanted, signer));
+      await queries.invalidateQueries();
+    } catch (failure) {
+      setError((failure as Error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  if (result)
+    return (
+      <>
+        <p role="status">
+          <b>{result.proved}</b> proved by their figures
+          {result.refused.length > 0 && `; ${result.refused.length} not:`}
+        </p>
+        <ul className="max-h-48 space-y-1 overflow-y-auto">
+          {result.refused.map(({ name, why }) => (
+            <li key={name}>
+              <b>{name}</b> <span className="text-ink-soft">{why}</span>
+            </li>
+          ))}
+        </ul>
+      </>
+    );
+  return (
+    <form
+      className="space-y-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void prove();
+      }}
+    >
+      <p>
+        <b className="figures">{wanted.length}</b> of the listed samples are measured and need no look. Those
+        whose hits lie on their grid from beginning to end are proved without an ear, and are shown as such.
+      </p>
+      <div className="flex items-end gap-2">
+        <Labelled label="Signed by" className="flex-1">
+          <TextField value={signer} maxLength={80} onChange={(event) => setSigner(event.target.value)} />
+        </Labelled>
+        <Button type="submit" tone="strong" disabled={busy || wanted.length === 0 || signer.trim() === ''}>
+          {busy ? 'Proving …' : 'Prove'}
+        </Button>
+      </div>
+      {error && <p className="text-one">{error}</p>}
+    </form>
   );
 }

@@ -342,7 +342,7 @@ function FileRow(props: FileRowProps) {
     >
       <input
         type="checkbox"
-        className="accent-[var(--one)]"
+
         aria-label={`Choose ${file.name}`}
         checked={chosen}
         onChange={onToggle}

@@ -173,7 +173,7 @@ function Speaks({
       <label className="flex items-center gap-2">
         <input
           type="radio"
-          className="accent-[var(--one)]"
+
           name={name}
           aria-label={label}
           checked={checked}
