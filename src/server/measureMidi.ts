@@ -1,5 +1,6 @@
 import { parseMidi, type MidiEvent } from 'midi-file';
 import { UndecodableError } from '@/core/formats/audioFormat';
+import { nothing } from '@/core/measurement/measure';
 import type { Measurement } from '@/core/measurement/schema';
 import type { Reading } from '@/core/readings/reading';
 
@@ -100,25 +101,10 @@ export function readMidi(bytes: Uint8Array, columns: number): MidiFacts {
     readings,
     thumbnail,
     measurement: {
+      ...nothing(seconds, 'MIDI performances are kept, but not measured yet.'),
       kind: 'midi',
       kindSureness: 1,
-      durationSeconds: seconds,
-      tempo: null,
-      theOne: null,
-      theOneSureness: null,
-      beats: [],
-      downbeats: [],
-      meter: null,
-      bars: null,
-      barTempiBpm: [],
-      loop: null,
-      rootNote: null,
-      key: null,
-      tuningCents: null,
-      swing: null,
-      character: null,
       onsets: notes.map(({ time, strength }) => ({ time, strength: 10 * strength })),
-      remarks: ['MIDI performances are kept, but not measured yet.'],
     },
   };
 }

@@ -104,7 +104,8 @@ export function measureAudio(
   return decide(listener.finish(), options, onStage);
 }
 
-function nothing(durationSeconds: number, ...remarks: string[]): Measurement {
+/** A measurement that has found nothing, with its reasons. */
+export function nothing(durationSeconds: number, ...remarks: string[]): Measurement {
   return {
     kind: 'oneshot',
     kindSureness: 0.5,
