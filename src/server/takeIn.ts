@@ -45,8 +45,7 @@ export interface Arrival {
 export async function takeIn(arrival: Arrival): Promise<TakenIn> {
   const { name, folder, byteLength, modifiedMs, from, bytes } = arrival;
   const limit = largestFileBytes();
-  const tooLarge = () =>
-    new UserError(`“${name}” is larger than ${inMegabytes(limit)}, the most that is taken in.`, 413);
+  const tooLarge = () => new UserError(tooLargeWords(name), 413);
   if (byteLength !== null && byteLength > limit) throw tooLarge();
   const announced =
     byteLength !== null && modifiedMs !== null
@@ -101,6 +100,10 @@ async function unpack({ originalId }: StoredOriginal, { name, folder }: Arrival)
   return { sampleId: null, outcome: 'unpacking', sameAs: null };
 }
 
+function tooLargeWords(name: string): string {
+  return `“${name}” is larger than ${inMegabytes(largestFileBytes())}, the most that is taken in.`;
+}
+
 /** What an unfinished arrival is known by. */
 function keyOf({ name, folder, byteLength, modifiedMs }: AnnouncedFile): string {
   return createHash('sha256')
@@ -115,5 +118,9 @@ export async function knownOf(input: unknown): Promise<KnownFiles> {
   const files = announcedFiles.parse(input);
   const keys = files.map(keyOf);
   const [here, received] = await Promise.all([filesHere(files), receivedBytes(keys)]);
-  return files.map((_, i) => ({ here: here[i], received: here[i] ? 0 : (received.get(keys[i]) ?? 0) }));
+  return files.map(({ name, byteLength }, i) => ({
+    here: here[i],
+    received: here[i] ? 0 : (received.get(keys[i]) ?? 0),
+    refusal: byteLength > largestFileBytes() ? tooLargeWords(name) : null,
+  }));
 }

@@ -18,9 +18,9 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   page,
 }) => {
   await takeIn(page, [
-    loopFile('Triage one 202 bpm.wav', { bpm: 101, bars: 4, seed: 301 }),
-    loopFile('Triage two 155 bpm.wav', { bpm: 103, bars: 4, seed: 302 }),
-    loopFile('Triage three 104 bpm.wav', { bpm: 104, bars: 4, seed: 303 }),
+    loopFile('Triage one 262 bpm.wav', { bpm: 131, bars: 4, seed: 301 }),
+    loopFile('Triage two 200 bpm.wav', { bpm: 133, bars: 4, seed: 302 }),
+    loopFile('Triage three 137 bpm.wav', { bpm: 137, bars: 4, seed: 303 }),
   ]);
   for (const name of ['Triage one', 'Triage two', 'Triage three']) await measured(page, name);
   await search(page, 'triage');

@@ -98,6 +98,8 @@ test('more than the limit is refused with the figure, before and while it arrive
     const arrival = { name: 'huge.wav', folder: '', modifiedMs: null, from: 0 };
     const announced = takeIn({ ...arrival, byteLength: 1e9, bytes: inBlocks(wav) });
     await expect(announced).rejects.toThrow('“huge.wav” is larger than 1 MB');
+    const [asked] = await knownOf([{ name: 'huge.wav', folder: '', byteLength: 1e9, modifiedMs: 0 }]);
+    expect(asked.refusal).toContain('“huge.wav” is larger than 1 MB');
     const silentAboutIt = takeIn({ ...arrival, byteLength: null, bytes: inBlocks(wav) });
     await expect(silentAboutIt).rejects.toThrow('“huge.wav” is larger than 1 MB');
     expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(0);
@@ -147,7 +149,7 @@ test('an arrival that breaks off goes on where it stopped', async () => {
     bytes: inBlocks(bytes.subarray(again.received)),
   });
   expect(taken.outcome).toBe('new');
-  expect(await knownOf([file])).toEqual([{ here: true, received: 0 }]);
+  expect(await knownOf([file])).toEqual([{ here: true, received: 0, refusal: null }]);
   expect((await readEntry(taken.sampleId!)).summary.byteLength).toBe(bytes.length);
 });
 

@@ -71,8 +71,10 @@ export const announcedFile = z.object({
 });
 export type AnnouncedFile = z.infer<typeof announcedFile>;
 
-/** What is here of announced files: all of it, or the first so many bytes. */
-export const knownFiles = z.array(z.object({ here: z.boolean(), received: z.number() }));
+/** What is here of announced files: all of it, or the first so many bytes; or why a file will not be taken in. */
+export const knownFiles = z.array(
+  z.object({ here: z.boolean(), received: z.number(), refusal: z.string().nullable() }),
+);
 export type KnownFiles = z.infer<typeof knownFiles>;
 
 export const ERRAND_STATES = ['waiting', 'running', 'paused', 'done', 'failed', 'cancelled'] as const;

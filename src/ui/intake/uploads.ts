@@ -146,9 +146,11 @@ class Uploads {
         })),
       )
       .catch(() => null);
-    answer?.forEach(({ here, received }, i) => {
+    answer?.forEach(({ here, received, refusal }, i) => {
       const { id, byteLength } = asked[i];
       if (this.list.get(id)?.state !== 'waiting') return;
+      // Refused before a byte is sent.
+      if (refusal) return this.update(id, { state: 'failed', message: refusal });
       if (!here) return this.update(id, { sent: received });
       this.files.delete(id);
       const result: TakenIn = { sampleId: null, outcome: 'already here', sameAs: null };
