@@ -5,7 +5,7 @@ import { ordered, searchWords, SUMMARY_COLUMNS, SUMMARY_TABLES } from './samples
 
 const SORTS: Record<ShelfQuery['sort'], string> = {
   saved: 's.saved_at',
-  name: 'lower(s.name)',
+  name: 'lower(coalesce(r.title, s.name))',
   tempo: 'r.tempo_bpm',
   key: 'r.key_mode, r.key_tonic',
   length: 's.duration_seconds',
@@ -30,7 +30,7 @@ export async function shelfPage(query: ShelfQuery): Promise<ShelfPage> {
   }
   if (query.keyTonic !== null) conditions.push(`r.key_tonic = ${bind(query.keyTonic)}`);
   if (query.keyMode !== null) conditions.push(`r.key_mode = ${bind(query.keyMode)}`);
-  if (query.kind !== null) conditions.push(`s.kind = ${bind(query.kind)}`);
+  if (query.kind !== null) conditions.push(`coalesce(r.kind, s.kind) = ${bind(query.kind)}`);
   const byFacet = new Map<string, string[]>();
   for (const tag of query.tags) {
     const at = tag.indexOf(':');
@@ -54,7 +54,10 @@ export async function shelfPage(query: ShelfQuery): Promise<ShelfPage> {
         where t.sample_id in (select s.sample_id from ${from}) group by t.facet, t.value order by t.facet, count(*) desc, t.value`,
       values,
     ),
-    database().query(`select s.kind, count(*) as count from ${from} group by s.kind order by s.kind`, values),
+    database().query(
+      `select coalesce(r.kind, s.kind) as kind, count(*) as count from ${from} group by 1 order by 1`,
+      values,
+    ),
   ]);
   return {
     total: total.rows[0].total,

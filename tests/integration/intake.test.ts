@@ -7,7 +7,7 @@ import type { IntakeQuery } from '@/core/library/shelfQuery';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { nightParade, PARADE_STEMS } from '@/demo/pieces';
 import { doInBulk, undoBulk } from '@/server/bulk';
-import { browseIds, browseIntake, countIntake } from '@/server/browse';
+import { browseIds, browseIntake, browseShelf, countIntake } from '@/server/browse';
 import { deliveryOffers, fetchPack, setMoodOfDelivery } from '@/server/deliveries';
 import { readEntry } from '@/server/entry';
 import { directErrand, goNextErrand, listErrands } from '@/server/errands';
@@ -15,6 +15,7 @@ import { alikePairs, decideLikeness, reopenLikeness } from '@/server/likenesses'
 import { keepPlace, lookInto, peekInto, placeFile, takeFromPlace } from '@/server/places';
 import { measuringQueue, pauseMeasuring, preferInSight } from '@/server/queue';
 import { settle } from '@/server/settle';
+import { setSaved } from '@/server/shelve';
 import { changeSet, stemSets } from '@/server/stemSets';
 import { closeDatabase, database } from '@/store/database';
 import { claimJob } from '@/store/jobs';
@@ -117,6 +118,21 @@ describe('triage', () => {
     expect((await claimJob(1))!.sampleId).toBe(ids[3]);
     expect((await claimJob(1))!.sampleId).toBe(ids[0]);
   });
+});
+
+test('the Shelf goes by the name and the kind that a curator gave', async () => {
+  const [first, second] = [await measuredLoop('zebra.wav', 11), await measuredLoop('middle.wav', 12)];
+  await doInBulk({ action: { do: 'rename', template: 'apple' }, sampleIds: [first] });
+  await doInBulk({ action: { do: 'kind', kind: 'stem' }, sampleIds: [first] });
+  for (const id of [first, second]) await setSaved(id, true);
+  const shelf = (query: string) => browseShelf(new URLSearchParams(query));
+  const named = await shelf('sort=name&direction=up');
+  expect(named.rows.map(({ name }) => name)).toEqual(['apple.wav', 'middle.wav']);
+  expect(named.kinds).toEqual([
+    { kind: 'loop', count: 1 },
+    { kind: 'stem', count: 1 },
+  ]);
+  expect((await shelf('kind=stem')).rows.map(({ name }) => name)).toEqual(['apple.wav']);
 });
 
 describe('stem sets', () => {
