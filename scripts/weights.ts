@@ -6,7 +6,8 @@ import { isMainThread, parentPort, Worker, workerData } from 'node:worker_thread
 import { activeStretch } from '../src/core/measurement/activeStretch';
 import type { Heard } from '../src/core/measurement/listening';
 import { rhythmHypotheses } from '../src/core/rhythm/hypotheses';
-import { hear, hearPractice, hearPracticeOneShot, readTruth, type Truth } from './training/recordings';
+import { hear, hearExcerpts, hearPractice, hearPracticeOneShot } from './training/recordings';
+import { readTruth, type Origin, type Truth } from './training/truth';
 import {
   fitRhythm,
   judgeRhythm,
@@ -25,7 +26,7 @@ import {
   type HeldOut,
 } from './training/soundWeights';
 
-const HELP = `npm run weights -- [--keep FOLDER] [--practice N] [--folds N] [--only rhythm|sound] [--write] [TRUTH.jsonl…]
+const HELP = `npm run weights -- [--keep FOLDER] [--practice N] [--excerpts N] [--folds N] [--only rhythm|sound] [--write] [TRUTH.jsonl…]
 
 Fits the weights in src/core/weights/weights.json on recordings with known truth (conditional logits: the
 share of belief that goes to right options is maximised). Of rhythm: first loop spans, then bars, then levels,
@@ -33,7 +34,8 @@ each with the scores of the one before among its observations. Of sound: the key
 whether it is a one-shot. Prints how often the best option is right on held-out groups of recordings, for N
 folds (default 5; 0: none).
 --practice adds N pieces and half as many one-shots that the script makes itself, from random styles, patterns
-and voices; they are never held out. --keep stores what is heard in FOLDER, or uses what is there.
+and voices; they are never held out. --excerpts adds N other cuts of each recording, at other speeds; they are
+held out with it. --keep stores what is heard in FOLDER, or uses what is there.
 --only fits one part and leaves the other's weights as they are. --write replaces the file.`;
 
 const WEIGHTS_FILE = 'src/core/weights/weights.json';
@@ -44,6 +46,7 @@ const { values, positionals: truthFiles } = parseArgs({
   options: {
     keep: { type: 'string' },
     practice: { type: 'string', default: '0' },
+    excerpts: { type: 'string', default: '0' },
     folds: { type: 'string', default: '5' },
     only: { type: 'string' },
     write: { type: 'boolean' },
@@ -53,6 +56,7 @@ const { values, positionals: truthFiles } = parseArgs({
 const keep = values.keep ?? null;
 const folds = Number(values.folds);
 const practice = Number(values.practice);
+const excerpts = Number(values.excerpts);
 const oneShots = practice >> 1;
 if (values.help || (truthFiles.length === 0 && practice === 0)) {
   console.log(HELP);
@@ -61,12 +65,17 @@ if (values.help || (truthFiles.length === 0 && practice === 0)) {
 if (!isMainThread) {
   // One of several that make and hear practice pieces.
   const { from, step } = workerData as { from: number; step: number };
+  const own = truthFiles.flatMap(readTruth).filter((_, i) => i % step === from);
+  for (const truth of own) {
+    await hear(truth.path, keep);
+    if (excerpts) await hearExcerpts(truth, excerpts, keep);
+  }
   for (let seed = from; seed < practice; seed += step) await hearPractice(seed, keep);
   for (let seed = from; seed < oneShots; seed += step) await hearPracticeOneShot(seed, keep);
   parentPort!.postMessage('done');
   process.exit(0);
 }
-if (keep && practice) {
+if (keep) {
   const step = availableParallelism();
   await Promise.all(
     Array.from({ length: step }, (_, from) => {
@@ -83,7 +92,7 @@ const rhythm: RhythmItem[] = [];
 const sound: SoundItem[] = [];
 const began = performance.now();
 let deciding = 0;
-function take(truth: Truth, heard: Heard, isPractice: boolean) {
+function take(truth: Truth, heard: Heard, origin: Origin) {
   const active = activeStretch(heard.features);
   if (!active) return;
   const from = performance.now();
@@ -97,40 +106,51 @@ function take(truth: Truth, heard: Heard, isPractice: boolean) {
   });
   deciding += performance.now() - from;
   if (truth.bpm && hypotheses.length && values.only !== 'sound')
-    rhythm.push(observeRhythm(truth, hypotheses, isPractice));
-  const item = values.only !== 'rhythm' ? observeSound(truth, heard, hypotheses, isPractice) : null;
+    rhythm.push(observeRhythm(truth, hypotheses, origin));
+  const item = values.only !== 'rhythm' ? observeSound(truth, heard, hypotheses, origin) : null;
   if (item) sound.push(item);
 }
-for (const truth of truthFiles.flatMap(readTruth)) take(truth, await hear(truth.path, keep), false);
+const recordings = truthFiles.flatMap(readTruth);
+for (const truth of recordings) take(truth, await hear(truth.path, keep), 'recording');
+if (excerpts)
+  for (const recording of recordings)
+    for (const { truth, heard } of await hearExcerpts(recording, excerpts, keep))
+      take(truth, heard, 'excerpt');
 for (let seed = 0; seed < practice; seed++) {
   const { truth, heard } = await hearPractice(seed, keep);
-  take(truth, heard, true);
+  take(truth, heard, 'practice');
 }
 if (values.only !== 'rhythm')
   for (let seed = 0; seed < oneShots; seed++) {
     const { truth, heard } = await hearPracticeOneShot(seed, keep);
-    take(truth, heard, true);
+    take(truth, heard, 'practice');
   }
 console.error(
   `${rhythm.length} rhythms and ${sound.length} sounds observed in ${((performance.now() - began) / 1000).toFixed(0)} s, hypotheses ${(deciding / 1000).toFixed(0)} s`,
 );
 
 const groups = [
-  ...new Set([...rhythm, ...sound].filter((item) => !item.practice).map(({ group }) => group)),
+  ...new Set([...rhythm, ...sound].filter((item) => item.origin === 'recording').map(({ group }) => group)),
 ].sort();
 const verdicts: Verdict[] = [];
 const judged: HeldOut[] = [];
 for (let fold = 0; fold < folds; fold++) {
   const held = new Set(groups.filter((_, i) => i % folds === fold));
-  const isHeld = ({ practice: made, group }: { practice: boolean; group: string }) =>
-    !made && held.has(group);
+  // What was cut out of a recording is not learned from where that is held out.
+  const isHeld = ({ group }: { group: string }) => held.has(group);
   if (rhythm.length) {
     const model = fitRhythm(rhythm.filter((item) => !isHeld(item)));
-    verdicts.push(...rhythm.filter(isHeld).map((item) => judgeRhythm(item, model)));
+    verdicts.push(
+      ...rhythm
+        .filter((item) => isHeld(item) && item.origin === 'recording')
+        .map((item) => judgeRhythm(item, model)),
+    );
   }
   if (sound.length) {
     const model = fitSound(sound.filter((item) => !isHeld(item)));
-    judged.push(...sound.filter(isHeld).map((item) => ({ item, model })));
+    judged.push(
+      ...sound.filter((item) => isHeld(item) && item.origin === 'recording').map((item) => ({ item, model })),
+    );
   }
 }
 if (verdicts.length) reportRhythm('held out', verdicts, true);

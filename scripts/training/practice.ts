@@ -1,7 +1,7 @@
 import { randomFrom } from '../../src/demo/random';
 import { makeCanvas, makeKit, makeVoice, treat, type DrumName, type VoiceKind } from './practiceSounds';
 import { DRAWN_STYLES } from './practiceStyles';
-import type { Truth } from './recordings';
+import type { Truth } from './truth';
 
 const SCALES = { major: [0, 2, 4, 5, 7, 9, 11], minor: [0, 2, 3, 5, 7, 8, 10] };
 const PROGRESSIONS = {

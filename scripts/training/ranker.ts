@@ -48,17 +48,33 @@ export function fitRanker(choices: readonly Choice[], size: number, settings: Ra
 
 const NOTHING = new Float32Array(0);
 
+/**
+ * Rankers that were fitted on the same rows as one whose score is the mean of theirs: what they got by chance
+ * of their beginnings cancels (Hansen & Salamon 1990).
+ */
+export function together(rankers: readonly Ranker[]): Ranker {
+  const [{ mean, scale, linear }] = rankers;
+  const n = rankers.length;
+  return {
+    mean,
+    scale,
+    linear: Float64Array.from(linear, (_, i) => rankers.reduce((sum, one) => sum + one.linear[i], 0) / n),
+    hidden: rankers.flatMap(({ hidden }) => hidden.map((unit) => ({ ...unit, out: unit.out / n }))),
+  };
+}
+
 /** Fits the rankers of outer and inner options together: one conditional logit over all pairs. */
 export function fitPairs(
   all: readonly PairChoice[],
   outer: { size: number; settings: RankerSettings },
   inner: { size: number; settings: RankerSettings },
+  seed = 0,
 ): { outer: Ranker; inner: Ranker } {
   const choices = all.filter(({ right }) => {
     const flat = right.flat();
     return flat.includes(true) && flat.includes(false);
   });
-  const random = randomFrom(4711);
+  const random = randomFrom(4711 + seed);
   const outerNet = makeNet(
     choices.map((choice) => choice.outer),
     outer.size,
@@ -89,8 +105,10 @@ export function fitPairs(
         const outerRows = outerNet.data[c];
         const innerRows = innerNet.data[c];
         batchWeight += weight;
-        const outerScores = outerRows.map(outerNet.score);
-        const innerScores = innerRows.map(innerNet.score);
+        const outerSeen = outerNet.scores(outerRows);
+        const innerSeen = innerNet.scores(innerRows);
+        const outerScores = outerSeen.scores;
+        const innerScores = innerSeen.scores;
         let top = -Infinity;
         let at = 0;
         right.forEach((ones, o) =>
@@ -117,10 +135,10 @@ export function fitPairs(
             const belief = beliefs[at] / sum;
             const pull = weight * ((isRight ? beliefs[at] / Math.max(1e-300, sumRight) : 0) - belief);
             pullOuter += pull;
-            if (Math.abs(pull) > 1e-5) innerNet.learn(innerRows[at], pull);
+            if (Math.abs(pull) > 1e-5) innerNet.learn(innerRows, innerSeen, at, pull);
             at++;
           }
-          if (Math.abs(pullOuter) > 1e-5) outerNet.learn(outerRows[o], pullOuter);
+          if (Math.abs(pullOuter) > 1e-5) outerNet.learn(outerRows, outerSeen, o, pullOuter);
         });
       }
       const rate = 0.008 * Math.min(1, 2.5 * (1 - step / (steps + 1)));
@@ -131,6 +149,15 @@ export function fitPairs(
   return { outer: outerNet.ranker(), inner: innerNet.ranker() };
 }
 
+interface NetRows {
+  rows: number;
+  flat: Float32Array;
+}
+interface NetScores {
+  scores: Float64Array;
+  active: Float64Array;
+}
+
 /** A linear score with `hidden` tanh units beside it, fitted by Adam (Kingma & Ba 2015) on standardised rows. */
 function makeNet(
   rowsOfChoices: readonly (readonly Float32Array[])[],
@@ -139,9 +166,14 @@ function makeNet(
   random: () => number,
 ) {
   const { mean, scale } = standardOf(rowsOfChoices, size);
-  const data = rowsOfChoices.map((rows) =>
-    rows.map((row) => Float32Array.from(row, (value, i) => (value - mean[i]) * scale[i])),
-  );
+  // One stretch of memory per choice: its rows one after the other.
+  const data = rowsOfChoices.map((rows) => {
+    const flat = new Float32Array(rows.length * size);
+    rows.forEach((row, r) => {
+      for (let i = 0, at = r * size; i < size; i++, at++) flat[at] = (row[i] - mean[i]) * scale[i];
+    });
+    return { rows: rows.length, flat };
+  });
   // One list of parameters: linear, hidden inputs, biases, outputs.
   const count = size + hidden * (size + 2);
   const parameters = new Float64Array(count);
@@ -153,31 +185,37 @@ function makeNet(
   const gradient = new Float64Array(count);
   const momentum = new Float64Array(count);
   const square = new Float64Array(count);
-  const active = new Float64Array(hidden);
 
-  const score = (row: Float32Array) => {
-    let sum = 0;
-    for (let i = 0; i < size; i++) sum += parameters[i] * row[i];
-    for (let h = 0; h < hidden; h++) {
-      let input = parameters[biasAt + h];
-      for (let i = 0, p = size + h * size; i < size; i++, p++) input += parameters[p] * row[i];
-      active[h] = Math.tanh(input);
-      sum += parameters[outAt + h] * active[h];
-    }
-    return sum;
-  };
   return {
     data,
-    score,
-    learn(row: Float32Array, pull: number) {
-      for (let i = 0; i < size; i++) gradient[i] += pull * row[i];
-      if (!hidden) return;
-      score(row);
-      for (let h = 0; h < hidden; h++) {
-        gradient[outAt + h] += pull * active[h];
-        const back = pull * parameters[outAt + h] * (1 - active[h] * active[h]);
+    /** Scores of all rows of a choice, and what the hidden units answered to each. */
+    scores({ rows, flat }: NetRows): NetScores {
+      const scores = new Float64Array(rows);
+      const active = new Float64Array(rows * hidden);
+      for (let r = 0; r < rows; r++) {
+        const from = r * size;
+        let sum = 0;
+        for (let i = 0; i < size; i++) sum += parameters[i] * flat[from + i];
+        for (let h = 0, p = size; h < hidden; h++) {
+          let input = parameters[biasAt + h];
+          for (let i = 0; i < size; i++, p++) input += parameters[p] * flat[from + i];
+          const answer = Math.tanh(input);
+          active[r * hidden + h] = answer;
+          sum += parameters[outAt + h] * answer;
+        }
+        scores[r] = sum;
+      }
+      return { scores, active };
+    },
+    learn({ flat }: NetRows, { active }: NetScores, row: number, pull: number) {
+      const from = row * size;
+      for (let i = 0; i < size; i++) gradient[i] += pull * flat[from + i];
+      for (let h = 0, p = size; h < hidden; h++) {
+        const answer = active[row * hidden + h];
+        gradient[outAt + h] += pull * answer;
+        const back = pull * parameters[outAt + h] * (1 - answer * answer);
         gradient[biasAt + h] += back;
-        for (let i = 0, p = size + h * size; i < size; i++, p++) gradient[p] += back * row[i];
+        for (let i = 0; i < size; i++, p++) gradient[p] += back * flat[from + i];
       }
     },
     step(step: number, rate: number, shrink: number) {

@@ -1,63 +1,16 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { deserialize, serialize } from 'node:v8';
 import { decodeAudio } from '../../src/core/formats/decode';
 import { createListener, type Heard } from '../../src/core/measurement/listening';
-import { feltBeatsPerBar } from '../../src/core/rhythm/grid';
 import { ANALYSIS_RATE } from '../../src/core/rhythm/onsetFeatures';
 import { mixToMono } from '../../src/core/signal/pcm';
 import { createResampler, type Resampler } from '../../src/core/signal/resample';
+import { cutExcerpts, hearSamples } from './excerpts';
 import { practicePiece } from './practice';
 import { practiceOneShot } from './practiceOneShots';
-
-/** One line of a truth file. Times in seconds. */
-export interface Truth {
-  id: string;
-  file: string;
-  group?: string;
-  piece?: string;
-  kind: string;
-  variant?: string;
-  source?: string;
-  bpm: number | null;
-  bpmAlt?: number[] | null;
-  beats?: number[] | null;
-  downbeats?: number[] | null;
-  meter?: { beatsPerBar: number; beatUnit: number } | null;
-  beatsPerBar?: number | null;
-  beatUnit?: number | null;
-  bars?: number | null;
-  loopStart?: number | null;
-  loopEnd?: number | null;
-  key?: { tonic: string; mode: 'major' | 'minor' } | null;
-  keyUnknown?: boolean;
-  /** False where the tempo moves. */
-  tempoConstant?: boolean;
-  rootNote?: unknown;
-}
-
-/** Felt beats in a bar of the truth, or null where it is not known. */
-export function feltSizeOf(truth: Truth): number | null {
-  const meter =
-    truth.meter ??
-    (truth.beatsPerBar && truth.beatUnit
-      ? { beatsPerBar: truth.beatsPerBar, beatUnit: truth.beatUnit }
-      : null);
-  return meter && feltBeatsPerBar(meter);
-}
-
-/** Items that belong together in cross-validation: made of the same piece. */
-export const groupOf = (truth: Truth) => truth.group ?? truth.piece ?? truth.id;
-
-export function readTruth(file: string): (Truth & { path: string })[] {
-  return readFileSync(file, 'utf8')
-    .trim()
-    .split('\n')
-    .map((line) => JSON.parse(line) as Truth)
-    .map((truth) => ({ ...truth, path: join(dirname(file), truth.file) }))
-    .filter(({ path }) => !path.endsWith('.mid') && existsSync(path));
-}
+import type { Truth } from './truth';
 
 /** Keeps what was heard under `name` in the folder `keep` for the next run, when that is given. */
 async function kept(keep: string | null, name: string, make: () => Promise<Heard>): Promise<Heard> {
@@ -88,6 +41,27 @@ export function hear(path: string, keep: string | null): Promise<Heard> {
   });
 }
 
+/** Cuts and hears `count` excerpts of a recording. */
+export async function hearExcerpts(
+  truth: Truth & { path: string },
+  count: number,
+  keep: string | null,
+): Promise<{ truth: Truth; heard: Heard }[]> {
+  const listFile = keep && join(keep, `excerpts-${truth.id}-${count}.json`);
+  const known: Truth[] | null =
+    listFile && existsSync(listFile) ? (JSON.parse(readFileSync(listFile, 'utf8')) as Truth[]) : null;
+  const cut = known ? null : await cutExcerpts(truth, count);
+  const truths = known ?? cut!.map((excerpt) => excerpt.truth);
+  const all: { truth: Truth; heard: Heard }[] = [];
+  for (const [i, one] of truths.entries())
+    all.push({
+      truth: one,
+      heard: await kept(keep, `excerpt-${one.id}`, () => hearSamples(cut![i].samples)),
+    });
+  if (listFile) writeFileSync(listFile, JSON.stringify(truths));
+  return all;
+}
+
 /** Makes and hears a practice piece; its truth is cheap enough to be made again. */
 export async function hearPractice(
   seed: number,
@@ -103,9 +77,7 @@ export async function hearPractice(
       mkdirSync(keep, { recursive: true });
       writeFileSync(made, JSON.stringify(truth));
     }
-    const listener = createListener();
-    listener.push(piece.samples);
-    return listener.finish();
+    return hearSamples(piece.samples);
   });
   return { truth: truth ?? practicePiece(seed).truth, heard };
 }
@@ -115,11 +87,7 @@ export async function hearPracticeOneShot(
   seed: number,
   keep: string | null,
 ): Promise<{ truth: Truth; heard: Heard }> {
-  const heard = await kept(keep, `practice-oneshot-${seed}`, async () => {
-    const listener = createListener();
-    listener.push(practiceOneShot(seed));
-    return listener.finish();
-  });
+  const heard = await kept(keep, `practice-oneshot-${seed}`, () => hearSamples(practiceOneShot(seed)));
   const truth = {
     id: `O${seed}`,
     file: '',

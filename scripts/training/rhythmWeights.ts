@@ -8,16 +8,23 @@ import {
   fitPairs,
   fitRanker,
   fitTemperature,
+  together,
   type Choice,
   type Judged,
   type PairChoice,
   type RankerSettings,
 } from './ranker';
-import { feltSizeOf, groupOf, type Truth } from './recordings';
+import { feltSizeOf, groupOf, type Origin, type Truth } from './truth';
 
-/** Practice pieces are many and simple: one counts this much of a recording. */
-const PRACTICE_SHARE = { spans: 0.4, levels: 0.3 };
+/** What counts less than a recording: practice pieces are many and simple, excerpts are like each other. */
+export const SHARES: Record<Origin, { spans: number; levels: number }> = {
+  recording: { spans: 1, levels: 1 },
+  excerpt: { spans: 0.3, levels: 0.15 },
+  practice: { spans: 0.4, levels: 0.3 },
+};
 const WRONG_KEPT = 24;
+/** Fits from different beginnings whose scores are averaged. */
+const MEMBERS = 3;
 type RhythmStage = 'spans' | 'bars' | 'levels';
 export const RHYTHM_SETTINGS: Record<RhythmStage, RankerSettings> = {
   spans: { hidden: 0, ridge: 1, epochs: 40 },
@@ -25,19 +32,18 @@ export const RHYTHM_SETTINGS: Record<RhythmStage, RankerSettings> = {
   bars: { hidden: 0, ridge: 2, epochs: 12 },
 };
 
-interface SpanOption {
-  right: boolean;
-  x: Float32Array;
-}
 interface BarOption {
   right: boolean;
-  x: Float32Array;
-  spans: SpanOption[];
+  /** Which of its spans are right. */
+  spans: boolean[];
 }
 interface LevelOption {
   right: boolean;
   x: Float32Array;
   bars: BarOption[];
+  /** What is observed of the bars, and of all their spans: row after row, since there are very many. */
+  barRows: Float32Array;
+  spanRows: Float32Array;
   /** Whether the tempo is right, and whether it is but for the metrical level. */
   tempo: { acc1: boolean; acc2: boolean };
   label: string;
@@ -47,7 +53,7 @@ export interface RhythmItem {
   id: string;
   kind: string;
   group: string;
-  practice: boolean;
+  origin: Origin;
   levels: LevelOption[];
   hasBars: boolean;
   hasSpan: boolean;
@@ -60,16 +66,16 @@ export interface RhythmModel {
 // Where the score of the spans stands among the observations of a bar.
 const SPAN_IN_BAR = BARS.indexOf('span');
 
-export function observeRhythm(truth: Truth, hypotheses: RhythmHypothesis[], practice: boolean): RhythmItem {
+export function observeRhythm(truth: Truth, hypotheses: RhythmHypothesis[], origin: Origin): RhythmItem {
   const tempi = [truth.bpm!, ...(truth.bpmAlt ?? [])];
   const size = feltSizeOf(truth);
   const closeness = hypotheses.map((hypothesis) => judgeLevel(hypothesis, truth, tempi));
   // Where a lattice is exact, one that is merely near is not right.
   const exact = closeness.includes(2);
-  // Of a practice piece's wrong options a sample does: a conditional logit may be fitted on one (McFadden 1978).
+  // Of what is not a recording's wrong options a sample does: a conditional logit may be fitted on one (McFadden 1978).
   const random = randomFrom(hypotheses.length);
   const kept = hypotheses.filter(
-    (_, h) => !practice || closeness[h] > 0 || random() < WRONG_KEPT / hypotheses.length,
+    (_, h) => origin === 'recording' || closeness[h] > 0 || random() < WRONG_KEPT / hypotheses.length,
   );
   const levels = kept.map((hypothesis): LevelOption => {
     const close = closeness[hypotheses.indexOf(hypothesis)];
@@ -88,23 +94,29 @@ export function observeRhythm(truth: Truth, hypotheses: RhythmHypothesis[], prac
         const rightBar = right && size === bar.beatsPerBar && near.length > 0.6 * lines.length;
         return {
           right: rightBar,
-          x: Float32Array.from(bar.observed),
-          spans: bar.spans.map((span) => ({
-            right:
+          spans: bar.spans.map(
+            (span) =>
               rightBar &&
               Math.abs(span.start - truth.loopStart!) < 0.04 &&
               Math.abs(span.end - truth.loopEnd!) < 0.04,
-            x: Float32Array.from(span.observed),
-          })),
+          ),
         };
       }),
+      barRows: joined(
+        bars.map((bar) => bar.observed),
+        BARS.names.length,
+      ),
+      spanRows: joined(
+        bars.flatMap((bar) => bar.spans.map((span) => span.observed)),
+        SPANS.names.length,
+      ),
     };
   });
   return {
     id: truth.id,
     kind: `${truth.kind}/${truth.variant ?? truth.source}`,
     group: groupOf(truth),
-    practice,
+    origin,
     levels,
     hasBars: Boolean(truth.downbeats?.length && size),
     hasSpan: truth.loopStart != null && truth.loopEnd != null,
@@ -135,46 +147,64 @@ function judgeLevel({ bpm, beats, steady }: RhythmHypothesis, truth: Truth, temp
 
 type Scores = RhythmModel['score'];
 
-/** The observations of a bar with the score of its best span put in. */
-function barX({ x, spans }: BarOption, score: Scores): Float32Array {
-  const out = x.slice();
-  out[SPAN_IN_BAR] = spans.length ? Math.max(...spans.map((span) => score.spans(span.x))) : 0;
+function joined(rows: readonly ArrayLike<number>[], size: number): Float32Array {
+  const out = new Float32Array(rows.length * size);
+  rows.forEach((row, r) => out.set(row, r * size));
   return out;
 }
 
-const share = (stage: keyof typeof PRACTICE_SHARE, practice: boolean) =>
-  practice ? PRACTICE_SHARE[stage] : 1;
+const rowOf = (rows: Float32Array, r: number, size: number) => rows.subarray(r * size, (r + 1) * size);
 
-function choiceOf<T extends { right: boolean }>(
-  options: readonly T[],
-  row: (option: T) => Float32Array,
-  weight: number,
-): Choice {
-  return { right: options.map(({ right }) => right), rows: options.map(row), weight };
+/** The observations of a level's spans, bar by bar. */
+function spansOf({ bars, spanRows }: LevelOption): Float32Array[][] {
+  let at = 0;
+  return bars.map(({ spans }) => spans.map(() => rowOf(spanRows, at++, SPANS.names.length)));
 }
 
-export function fitRhythm(items: readonly RhythmItem[], settings = RHYTHM_SETTINGS): RhythmModel {
+/** The observations of a level's bars with the score of each one's best span put in. */
+function barsOf(level: LevelOption, score: Scores): Float32Array[] {
+  const size = BARS.names.length;
+  const rows = level.barRows.slice();
+  spansOf(level).forEach((spans, b) => {
+    rows[b * size + SPAN_IN_BAR] = spans.length ? Math.max(...spans.map(score.spans)) : 0;
+  });
+  return level.bars.map((_, b) => rowOf(rows, b, size));
+}
+
+export function fitRhythm(
+  items: readonly RhythmItem[],
+  settings = RHYTHM_SETTINGS,
+  members = MEMBERS,
+): RhythmModel {
   const spanChoices: Choice[] = [];
-  for (const { levels, hasSpan, practice } of items) {
+  for (const { levels, hasSpan, origin } of items) {
     if (!hasSpan) continue;
-    for (const level of levels)
-      for (const bar of level.bars)
-        if (bar.right) spanChoices.push(choiceOf(bar.spans, ({ x }) => x, share('spans', practice)));
+    for (const level of levels) {
+      const rows = spansOf(level);
+      level.bars.forEach(({ right, spans }, b) => {
+        if (right) spanChoices.push({ right: spans, rows: rows[b], weight: SHARES[origin].spans });
+      });
+    }
   }
   const spans = fitRanker(spanChoices, SPANS.names.length, settings.spans);
   const score: Scores = { spans: scorerOf(spans), bars: () => 0, levels: () => 0 };
-  const pairs = items.map(({ levels, hasBars, practice }): PairChoice => ({
-    weight: share('levels', practice),
+  const pairs = items.map(({ levels, hasBars, origin }): PairChoice => ({
+    weight: SHARES[origin].levels,
     outer: levels.map(({ x }) => x),
-    inner: levels.map((level) => level.bars.map((bar) => barX(bar, score))),
+    inner: levels.map((level) => barsOf(level, score)),
     // Where nobody knows the bars, all of them are as right as the level.
     right: levels.map((level) => level.bars.map((bar) => (hasBars ? bar.right : level.right))),
   }));
-  const { outer: levels, inner: bars } = fitPairs(
-    pairs,
-    { size: LEVELS.names.length, settings: settings.levels },
-    { size: BARS.names.length, settings: settings.bars },
+  const fits = Array.from({ length: members }, (_, seed) =>
+    fitPairs(
+      pairs,
+      { size: LEVELS.names.length, settings: settings.levels },
+      { size: BARS.names.length, settings: settings.bars },
+      seed,
+    ),
   );
+  const levels = together(fits.map(({ outer }) => outer));
+  const bars = together(fits.map(({ inner }) => inner));
   score.levels = scorerOf(levels);
   score.bars = scorerOf(bars);
   return { rankers: { spans, bars, levels }, score };
@@ -192,22 +222,20 @@ export interface Verdict {
 }
 
 export function judgeRhythm(item: RhythmItem, { score }: RhythmModel): Verdict {
-  const pick = <T>(options: T[], of: (option: T) => number) => {
-    const scores = options.map(of);
-    return options[scores.indexOf(Math.max(...scores))];
-  };
-  const scores = item.levels.map(
-    ({ x, bars }) => score.levels(x) + logSumExp(bars.map((bar) => score.bars(barX(bar, score)))),
-  );
-  const level = item.levels[scores.indexOf(Math.max(...scores))];
-  const bar = pick(level.bars, (option) => score.bars(barX(option, score)));
-  const span = bar.spans.length ? pick(bar.spans, ({ x }) => score.spans(x)) : null;
+  const best = (scores: readonly number[]) => scores.indexOf(Math.max(...scores));
+  const barScores = item.levels.map((level) => barsOf(level, score).map(score.bars));
+  const scores = item.levels.map(({ x }, l) => score.levels(x) + logSumExp(barScores[l]));
+  const l = best(scores);
+  const level = item.levels[l];
+  const b = best(barScores[l]);
+  const bar = level.bars[b];
+  const span = bar.spans.length ? bar.spans[best(spansOf(level)[b].map(score.spans))] : null;
   return {
     item,
     level: level.right,
     tempo: level.tempo,
     bar: item.hasBars ? bar.right : null,
-    span: item.hasSpan ? (span?.right ?? false) : null,
+    span: item.hasSpan ? (span ?? false) : null,
     label: level.label,
     judged: { scores, right: item.levels.map(({ tempo }) => tempo.acc1) },
   };

@@ -6,14 +6,14 @@ import type { Heard } from '../../src/core/measurement/listening';
 import type { RhythmHypothesis } from '../../src/core/rhythm/hypotheses';
 import { fitRanker, fitTemperature, type Choice, type Judged, type RankerSettings } from './ranker';
 import { scorerOf, toStored, type Ranker } from '../../src/core/weights/weights';
-import { groupOf, type Truth } from './recordings';
+import { groupOf, type Origin, type Truth } from './truth';
 
 /** What is decided of a recording's sound: its key, whether it has one, whether it is a one-shot. */
 export interface SoundItem {
   id: string;
   label: string;
   group: string;
-  practice: boolean;
+  origin: Origin;
   key: Choice | null;
   tonal: Choice | null;
   oneshot: Choice | null;
@@ -28,18 +28,22 @@ const SETTINGS: Record<Stage, RankerSettings> = {
   tonal: { hidden: 0, ridge: 0.5, epochs: 60 },
   oneshot: { hidden: 0, ridge: 0.7, epochs: 60 },
 };
-/** Practice pieces are many and simple: one counts this much of a recording. */
-const PRACTICE_SHARE: Record<Stage, number> = { key: 0.15, tonal: 0.15, oneshot: 0.3 };
+/** What counts less than a recording: practice pieces are many and simple, excerpts are like each other. */
+const SHARES: Record<Origin, Record<Stage, number>> = {
+  recording: { key: 1, tonal: 1, oneshot: 1 },
+  excerpt: { key: 0.2, tonal: 0.2, oneshot: 0.25 },
+  practice: { key: 0.15, tonal: 0.15, oneshot: 0.3 },
+};
 
 export function observeSound(
   truth: Truth,
   heard: Heard,
   hypotheses: readonly RhythmHypothesis[],
-  practice: boolean,
+  origin: Origin,
 ): SoundItem | null {
   const active = activeStretch(heard.features);
   if (!active) return null;
-  const weight = (stage: Stage) => (practice ? PRACTICE_SHARE[stage] : 1);
+  const weight = (stage: Stage) => SHARES[origin][stage];
   const harmony = hearKeys(heard.chroma, heard.peaks);
   const tonic = truth.key ? pitchClassOf(truth.key.tonic.replace(/^([A-G][#b]?).*/, '$1')) : null;
   const key: Choice | null =
@@ -58,17 +62,18 @@ export function observeSound(
   // A song without a key in the truth file has one that nobody has written down.
   const knowsTonal =
     truth.key != null || (!/song|oneshot/.test(truth.kind) && !truth.keyUnknown && !truth.rootNote);
-  const knowsKind = truth.kind === 'oneshot' || heard.durationSeconds < SONG_SECONDS;
+  const kindSeen = observeKind(heard, active, hypotheses);
+  // A made-up bar of one or two hits says nothing: whoever hears it alone hears a single sound.
+  const ambiguous = origin !== 'recording' && Math.expm1(kindSeen[ONESHOT.indexOf('later')]) < 1.5;
+  const knowsKind = truth.kind === 'oneshot' || (heard.durationSeconds < SONG_SECONDS && !ambiguous);
   return {
     id: truth.id,
     label: `${truth.kind}/${truth.variant ?? truth.source ?? ''}`,
     group: groupOf(truth),
-    practice,
+    origin,
     key,
     tonal: knowsTonal ? binary('tonal', truth.key != null, observeTonality(harmony)) : null,
-    oneshot: knowsKind
-      ? binary('oneshot', truth.kind === 'oneshot', observeKind(heard, active, hypotheses))
-      : null,
+    oneshot: knowsKind ? binary('oneshot', truth.kind === 'oneshot', kindSeen) : null,
   };
 }
 

@@ -29,6 +29,7 @@ function peaksOf(chords: number[][], framesEach = 12, tonalness = 0.8): PitchPea
     weight: Float32Array.from(weight),
     tonalness: new Float32Array(frames).fill(tonalness),
     energy: new Float32Array(frames).fill(1),
+    low: { midi: new Float32Array(0), weight: new Float32Array(0), tonal: 0, energy: 0 },
   };
 }
 

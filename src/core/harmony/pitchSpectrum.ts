@@ -14,12 +14,18 @@ export interface PitchPeaks {
   tonalness: Float32Array;
   /** Energy of each frame in that range. */
   energy: Float32Array;
+  /**
+   * Peaks under that range, over the whole recording: deep drums and sub basses, which say nothing of a key.
+   * `tonal` and `energy` are sums over all frames, comparable with `tonalness · energy`.
+   */
+  low: { midi: Float32Array; weight: Float32Array; tonal: number; energy: number };
 }
 
 /** Rate of the mono mix that harmony is measured on. */
 export const HARMONY_RATE = 11025;
 const WINDOW = 4096;
 const HOP = 1024;
+const DEEPEST_HZ = 24;
 const LOWEST_HZ = 52;
 const HIGHEST_HZ = 2200;
 /** Median filter lengths that part lasting tones from hits (Fitzgerald 2010): frames and bins. */
@@ -33,7 +39,8 @@ const BIN_MEDIAN = 15;
  * block; only the frames that the time median needs are held.
  */
 export function pitchPeakBuilder() {
-  const firstBin = Math.floor((LOWEST_HZ * WINDOW) / HARMONY_RATE);
+  const firstBin = Math.floor((DEEPEST_HZ * WINDOW) / HARMONY_RATE);
+  const edge = Math.floor((LOWEST_HZ * WINDOW) / HARMONY_RATE) - firstBin;
   const lastBin = Math.ceil((HIGHEST_HZ * WINDOW) / HARMONY_RATE);
   const bins = lastBin - firstBin + 1;
   const fft = realFft(WINDOW);
@@ -45,6 +52,10 @@ export function pitchPeakBuilder() {
   const starts: number[] = [0];
   const tonalness: number[] = [];
   const energy: number[] = [];
+  const lowMidi: number[] = [];
+  const lowWeight: number[] = [];
+  let lowTonal = 0;
+  let lowEnergy = 0;
   const overTime = new Float32Array(TIME_MEDIAN);
   const overBins = new Float32Array(BIN_MEDIAN);
 
@@ -53,18 +64,27 @@ export function pitchPeakBuilder() {
     const current = ring[f % TIME_MEDIAN];
     let total = 0;
     let tonal = 0;
-    for (let b = 0; b < bins; b++) total += current[b] * current[b];
-    if (total > 1e-9) {
-      const least = Math.sqrt(1e-6 * total);
+    let deep = 0;
+    for (let b = 0; b < edge; b++) deep += current[b] * current[b];
+    for (let b = edge; b < bins; b++) total += current[b] * current[b];
+    lowEnergy += deep;
+    if (total + deep > 1e-9) {
       for (let b = 1; b < bins - 1; b++) {
         const m = current[b];
+        const isLow = b <= edge;
+        const least = Math.sqrt(1e-6 * (isLow ? total + deep : total));
         if (m < least || m <= current[b - 1] || m < current[b + 1]) continue;
         let count = 0;
         for (let g = Math.max(0, f - reach); g <= Math.min(last, f + reach); g++)
           overTime[count++] = ring[g % TIME_MEDIAN][b];
         const harmonic = medianOf(overTime, count);
         count = 0;
-        for (let c = Math.max(0, b - (BIN_MEDIAN >> 1)); c <= Math.min(bins - 1, b + (BIN_MEDIAN >> 1)); c++)
+        const lowest = isLow ? 0 : edge;
+        for (
+          let c = Math.max(lowest, b - (BIN_MEDIAN >> 1));
+          c <= Math.min(bins - 1, b + (BIN_MEDIAN >> 1));
+          c++
+        )
           overBins[count++] = current[c];
         if (harmonic < 2 * medianOf(overBins, count)) continue;
         const left = Math.log(current[b - 1] + 1e-9);
@@ -72,10 +92,12 @@ export function pitchPeakBuilder() {
         const right = Math.log(current[b + 1] + 1e-9);
         const shift = (0.5 * (left - right)) / (left - 2 * centre + right || 1);
         const hz = ((firstBin + b + shift) * HARMONY_RATE) / WINDOW;
-        midi.push(69 + 12 * Math.log2(hz / 440));
         const kept = Math.min(m, harmonic * 1.5);
-        weight.push(kept);
-        tonal += kept * kept + current[b - 1] ** 2 + current[b + 1] ** 2;
+        const power = kept * kept + current[b - 1] ** 2 + current[b + 1] ** 2;
+        (isLow ? lowMidi : midi).push(69 + 12 * Math.log2(hz / 440));
+        (isLow ? lowWeight : weight).push(kept);
+        if (isLow) lowTonal += power;
+        else tonal += power;
       }
     }
     energy.push(total);
@@ -106,6 +128,12 @@ export function pitchPeakBuilder() {
         weight: Float32Array.from(weight),
         tonalness: Float32Array.from(tonalness),
         energy: Float32Array.from(energy),
+        low: {
+          midi: Float32Array.from(lowMidi),
+          weight: Float32Array.from(lowWeight),
+          tonal: Math.min(lowTonal, lowEnergy),
+          energy: lowEnergy,
+        },
       };
     },
   };

@@ -2,30 +2,32 @@ import type { PitchPeaks } from './pitchSpectrum';
 
 const NAMES = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'];
 const HARMONICS = 8;
-const TONAL_SHARE = 0.3;
+const TONAL_SHARE = 0.2;
 
 /**
  * The pitch of a one-shot: the fundamental whose harmonics hold most of the lasting peaks' weight
  * (harmonic summation, Hermes 1988). Null for unpitched sounds.
  */
 export function rootNote(peaks: PitchPeaks): { note: string; cents: number } | null {
-  let tonal = 0;
-  let energy = 0;
+  let { tonal, energy } = peaks.low;
   for (let f = 0; f < peaks.frames; f++) {
     tonal += peaks.tonalness[f] * peaks.energy[f];
     energy += peaks.energy[f];
   }
-  if (energy === 0 || tonal / energy < TONAL_SHARE || peaks.midi.length === 0) return null;
-  const from = 28;
+  if (energy === 0 || tonal / energy < TONAL_SHARE || peaks.midi.length + peaks.low.midi.length === 0)
+    return null;
+  const from = 16;
   const steps = (96 - from) * 10;
   const salience = new Float64Array(steps);
-  for (let i = 0; i < peaks.midi.length; i++) {
-    for (let h = 1; h <= HARMONICS; h++) {
-      const position = Math.round((peaks.midi[i] - 12 * Math.log2(h) - from) * 10);
-      for (let d = -3; d <= 3; d++) {
-        const at = position + d;
-        if (at >= 0 && at < steps)
-          salience[at] += Math.sqrt(peaks.weight[i]) * 0.82 ** (h - 1) * (1 - Math.abs(d) / 4);
+  for (const { midi, weight } of [peaks, peaks.low]) {
+    for (let i = 0; i < midi.length; i++) {
+      for (let h = 1; h <= HARMONICS; h++) {
+        const position = Math.round((midi[i] - 12 * Math.log2(h) - from) * 10);
+        for (let d = -3; d <= 3; d++) {
+          const at = position + d;
+          if (at >= 0 && at < steps)
+            salience[at] += Math.sqrt(weight[i]) * 0.82 ** (h - 1) * (1 - Math.abs(d) / 4);
+        }
       }
     }
   }

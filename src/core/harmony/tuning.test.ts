@@ -10,6 +10,7 @@ function peaksAt(midi: number[]): PitchPeaks {
     weight: new Float32Array(midi.length).fill(1),
     tonalness: Float32Array.from([1]),
     energy: Float32Array.from([1]),
+    low: { midi: new Float32Array(0), weight: new Float32Array(0), tonal: 0, energy: 0 },
   };
 }
 

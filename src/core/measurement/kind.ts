@@ -21,6 +21,7 @@ export const ONESHOT = weighing('oneshot', [
   'later',
   'loudLater',
   'single',
+  'few',
   'spread',
   'rate',
   'strong',
@@ -74,6 +75,8 @@ export function observeKind(
     later: Math.log1p(later.length),
     loudLater: Math.log1p(loudLater.length),
     single: later.length === 0 ? 1 : 0,
+    // A loop of one or two hits beside the first is hardly ever one; of more it may be.
+    few: Math.max(0, 1 - later.length / 3),
     spread: spread / (length + 0.1),
     rate: later.length / (length + 0.3),
     strong: Math.log1p(onsets.filter(({ strength }) => strength > 3).length),

@@ -32,6 +32,23 @@ test('a loop with 180 ms of air before the one is trimmed to within 5 ms at both
   expect(Math.abs(found.loop!.end - 9.78)).toBeLessThan(0.005);
 });
 
+test('a song that begins without a beat has its one where the beat begins, and no bar before it is lost', () => {
+  // Three bars of a held tone, which begins on the first of them.
+  const intro = (3 * 4 * 60) / 108;
+  const song = drums({ bpm: 108, bars: 22, one: 0.1 });
+  const stage = makeStage(intro + song.left.length / song.sampleRate);
+  reeds(stage, 0.1, 57, intro - 0.8);
+  const mono = monoOf(stage);
+  const played = monoOf(song);
+  const from = Math.round(intro * 44100);
+  for (let i = 0; i < played.length; i++) mono[from + i] += played[i];
+  const found = measure(mono);
+  expect(found.kind).toBe('song');
+  expect(Math.abs(found.theOne! - intro - 0.1)).toBeLessThan(0.005);
+  expect(found.bars).toBe(22);
+  expect(found.downbeats[0]).toBeLessThan(3);
+});
+
 test('a waltz is counted in three', () => {
   const found = measure(monoOf(drums({ bpm: 132, bars: 12, beatsPerBar: 3 })));
   expect(found.meter!.beatsPerBar).toBe(3);

@@ -10,6 +10,7 @@ import {
 import { gridBeats } from '../rhythm/lattice';
 import type { Onset } from '../rhythm/onsets';
 import { measureSwing } from '../rhythm/swing';
+import { median } from '../rhythm/drift';
 import { logSumExp } from '../weights/logSumExp';
 import { silenceNonFinite } from '../signal/pcm';
 import { activeStretch, type Stretch } from './activeStretch';
@@ -167,7 +168,8 @@ function addRhythm(
   }
   const downbeats = beats.filter((_, k) => k >= phase && (k - phase) % size === 0);
   const from = (span ? span.start : active.start) - 0.1 * barSeconds;
-  const theOne = downbeats.find((beat) => beat >= from) ?? downbeats[0] ?? active.start;
+  const entry = downbeats.find((beat) => beat >= from) ?? downbeats[0] ?? active.start;
+  const theOne = result.kind === 'song' ? firstPlayed(downbeats, entry, beats, onsets) : entry;
   const compound = size === 2;
   result.tempo = {
     bpm: round(bpm, 4),
@@ -180,7 +182,7 @@ function addRhythm(
   };
   result.beats = beats.map((beat) => round(Math.max(0, beat), 6));
   result.downbeats = downbeats
-    .filter((beat) => beat >= theOne - 1e-6)
+    .filter((beat) => beat >= entry - 1e-6)
     .map((beat) => round(Math.max(0, beat), 6));
   result.theOne = round(Math.max(0, theOne), 6);
   result.meter = {
@@ -215,6 +217,38 @@ function addRhythm(
   if (!best.steady) result.remarks.push('The tempo moves: the grid follows the player.');
   if (tempi[0].sureness < 0.6 && tempi.length > 1)
     result.remarks.push(`The tempo could also be ${tempi[1].best.bpm.toFixed(1)} BPM.`);
+}
+
+/** A hit this near to a beat is on it, seconds. */
+const ON_THE_BEAT = 0.04;
+/** The beat of a piece is looked for in this share of its bars; where it has not begun by then there is none. */
+const LONGEST_INTRO = 0.4;
+
+/**
+ * The downbeat at which the beat begins. Bars before it are an intro without beat, with its pickup: fewer of
+ * their beats are hit than is usual in the piece, under three quarters, or under half where the downbeat is
+ * among them. `entry` where there is no such bar.
+ */
+function firstPlayed(
+  downbeats: readonly number[],
+  entry: number,
+  beats: readonly number[],
+  onsets: readonly Onset[],
+): number {
+  const isHit = (beat: number) => onsets.some(({ time }) => Math.abs(time - beat) < ON_THE_BEAT);
+  const lines = downbeats.filter((beat) => beat >= entry - 1e-6);
+  const bars = lines.slice(0, -1).map((line, i) => ({
+    line,
+    onOne: isHit(line),
+    hits: beats.filter((beat) => beat >= line - 1e-6 && beat < lines[i + 1] - 1e-6 && isHit(beat)).length,
+  }));
+  if (bars.length === 0) return entry;
+  const usual = median(bars.map(({ hits }) => hits));
+  return (
+    bars
+      .slice(0, Math.ceil(bars.length * LONGEST_INTRO))
+      .find(({ onOne, hits }) => hits >= (onOne ? 0.5 : 0.75) * usual)?.line ?? entry
+  );
 }
 
 const mod = (n: number, m: number) => ((n % m) + m) % m;

@@ -1,26 +1,35 @@
 import { BARS, barHypotheses, thirdsAgainstHalves } from './bars';
-import { REGISTERS } from './onsetFeatures';
-import { PLACES, type BeatPatterns } from './patterns';
+import { FRAME_RATE, REGISTERS } from './onsetFeatures';
+import { makeEvidence, PLACES, readPatterns, type BeatPatterns } from './patterns';
 
-/** Patterns of `beats` beats; `level` tells the evidence of a beat at a place in a register. */
+/** A beat takes this many frames: all places of a beat fall on one. */
+const BEAT_FRAMES = 60;
+
+/** Patterns of `beats` beats; `level` tells the evidence of a beat at a place in a register, `chord` its pitch class. */
 function patternsOf(
   beats: number,
   level: (beat: number, place: number, register: number) => number,
+  chord: (beat: number) => number = () => 0,
 ): BeatPatterns {
-  const onsets = new Float32Array(beats * PLACES.length * REGISTERS);
-  let at = 0;
-  for (let k = 0; k < beats; k++)
-    for (let p = 0; p < PLACES.length; p++) for (let r = 0; r < REGISTERS; r++) onsets[at++] = level(k, p, r);
-  const none = () => new Float64Array(beats);
-  return {
-    beats,
-    onsets,
-    chordChange: none(),
-    chordChangeHalf: none(),
-    bassChange: none(),
-    bassChangeHalf: none(),
-    chords: new Float64Array(beats * 12),
+  const frames = beats * BEAT_FRAMES;
+  const registers = Array.from({ length: REGISTERS }, (_, r) => {
+    const evidence = new Float32Array(frames);
+    for (let k = 0; k < beats; k++)
+      PLACES.forEach((place, p) => (evidence[Math.round((k + place) * BEAT_FRAMES)] = level(k, p, r)));
+    return evidence;
+  });
+  const chroma = { frameRate: FRAME_RATE, frames, values: new Float32Array(frames * 12) };
+  for (let f = 0; f < frames; f++) chroma.values[f * 12 + chord(Math.floor(f / BEAT_FRAMES))] = 1;
+  const features = {
+    frames,
+    registers,
+    strength: registers[0],
+    levelDb: new Float32Array(frames),
+    centroidHz: 0,
+    flatness: 0.2,
   };
+  const times = Float64Array.from({ length: beats }, (_, k) => (k * BEAT_FRAMES) / FRAME_RATE);
+  return readPatterns(makeEvidence(features, chroma, chroma), times);
 }
 
 const around = { short: true, flatness: 0.2 };
@@ -64,4 +73,32 @@ test('thirds against halves tells compound beats from simple ones', () => {
   const half = PLACES.indexOf(1 / 2);
   expect(thirdsAgainstHalves(patternsOf(8, (_, place) => (place === third ? 5 : 0.1)))).toBeGreaterThan(1);
   expect(thirdsAgainstHalves(patternsOf(8, (_, place) => (place === half ? 5 : 0.1)))).toBeLessThan(-1);
+});
+
+test('a harmony that lasts a bar is newest on the downbeat, also where it changes once within the bar', () => {
+  // Two chords a bar, the second of which is a neighbour of the first; the bar begins on the second beat.
+  const chords = [0, 0, 1, 1, 5, 5, 1, 1, 7, 7, 9, 9, 4, 4, 9, 9];
+  const patterns = patternsOf(
+    64,
+    () => 1,
+    (beat) => chords[(beat + 15) % 16],
+  );
+  const found = barHypotheses(patterns, 100, [4], 0, around);
+  const seen = (name: (typeof BARS.names)[number]) =>
+    found.map(({ observed }) => observed[BARS.indexOf(name)]);
+  const newest = seen('novelty.chords.4.mean');
+  expect(newest.indexOf(Math.max(...newest))).toBe(1);
+  expect(newest[1]).toBeGreaterThan(0.1);
+  const beside = seen('novelty.chords.4.most');
+  expect(beside.filter((value) => value > 0)).toHaveLength(1);
+});
+
+test('a phrase of eight beats begins where the patterns change', () => {
+  const patterns = patternsOf(64, (beat, place) =>
+    Math.floor((beat + 5) / 8) % 2 ? (place === 0 ? 5 : 0.1) : 1,
+  );
+  const found = barHypotheses(patterns, 100, [4], 0, around).map(
+    ({ observed }) => observed[BARS.indexOf('novelty.onsets.8.most')],
+  );
+  expect(found.indexOf(Math.max(...found))).toBe(3);
 });

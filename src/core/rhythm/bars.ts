@@ -1,6 +1,6 @@
 import { weighing, type Observed } from '../weights/weights';
 import { REGISTERS } from './onsetFeatures';
-import { PLACES, type BeatPatterns } from './patterns';
+import { NOVELTY_BEATS, PLACES, type BeatPatterns } from './patterns';
 
 /** How beats form bars: `phase` is the number of beats before the first downbeat. */
 export interface BarHypothesis {
@@ -22,6 +22,13 @@ const PATTERNED = BAR_SIZES.filter((size) => size < 5);
 const placesOf = (size: number) => (size === 2 ? [0, ...THIRDS] : size < 5 ? [0, HALF] : [0]);
 const patternName = (size: number, beat: number) => (size < 5 ? `bar${size}.${beat}` : 'rare');
 
+/** Of each kind and reach: the downbeat's novelty above the mean of the other beats, and above the most of them. */
+const NOVELTIES = NOVELTY_BEATS.flatMap((span) =>
+  (['chords', 'bass', 'onsets'] as const).flatMap((kind) =>
+    (['mean', 'most'] as const).map((beside) => `novelty.${kind}.${span}.${beside}` as const),
+  ),
+);
+
 export const BARS = weighing('bars', [
   ...BAR_SIZES.flatMap((size) => [
     `size${size}`,
@@ -40,6 +47,7 @@ export const BARS = weighing('bars', [
   'span',
   'tempo',
   'density',
+  ...NOVELTIES,
   ...[...PATTERNED, 5].flatMap((size) =>
     Array.from({ length: size < 5 ? size : 2 }, (_, beat) => patternName(size, beat))
       .filter((_, beat) => size < 5 || beat === 0)
@@ -61,6 +69,7 @@ const AT = {
   thirds: BARS.indexOf('size2.thirds'),
   tempo: BARS.indexOf('tempo'),
   density: BARS.indexOf('density'),
+  novelty: BARS.indexOf(NOVELTIES[0]),
   size: (size: number) => BARS.indexOf(`size${size}`),
   pattern: (size: number, beat: number) => BARS.indexOf(`${patternName(size, beat)}.0.0`),
 };
@@ -85,6 +94,10 @@ export function barHypotheses(
   for (const value of patterns.onsets) sum += value;
   const density = Math.log(sum / patterns.onsets.length + FLOOR);
   const hypotheses: BarHypothesis[] = [];
+  const novelties = sizes.reduce<Record<number, Float64Array[]>>(
+    (all, size) => ({ ...all, [size]: foldNovelty(patterns, size) }),
+    {},
+  );
   for (const size of sizes) {
     const places = placesOf(size);
     const folded = foldBars(patterns, size, places);
@@ -102,6 +115,7 @@ export function barHypotheses(
       observed[AT.firstBefore] = firstHeard % size === (phase + size - 1) % size ? 1 : 0;
       if (size === 2) observed[AT.thirds] = thirdsAgainstHalves(patterns);
       const one = folded[phase % size];
+      observed.set(noveltyBeside(novelties[size], phase), AT.novelty);
       for (let beat = 0; beat < size; beat++) {
         const here = folded[(phase + beat) % size];
         const share = size < 5 ? 1 : 1 / (size - 1);
@@ -124,6 +138,35 @@ export function barHypotheses(
     }
   }
   return hypotheses;
+}
+
+/** Mean novelty of each beat of a bar: a list per reach and kind, in the order of NOVELTIES. */
+function foldNovelty({ novelty, beats }: BeatPatterns, size: number): Float64Array[] {
+  return novelty.flatMap(({ chords, bass, onsets }) =>
+    [chords, bass, onsets].map((values) => {
+      const sums = new Float64Array(size);
+      const counts = new Float64Array(size);
+      // What stands before the first beat is unknown: there everything is new.
+      for (let k = 1; k < beats; k++) {
+        sums[k % size] += values[k];
+        counts[k % size]++;
+      }
+      return sums.map((sum, beat) => sum / Math.max(1, counts[beat]));
+    }),
+  );
+}
+
+function noveltyBeside(folded: readonly Float64Array[], phase: number): number[] {
+  return folded.flatMap((values) => {
+    let sum = 0;
+    let most = -Infinity;
+    values.forEach((value, beat) => {
+      if (beat === phase) return;
+      sum += value;
+      most = Math.max(most, value);
+    });
+    return [values[phase] - sum / (values.length - 1), values[phase] - most];
+  });
 }
 
 interface FoldedBeat {
@@ -174,7 +217,7 @@ export function thirdsAgainstHalves({ onsets, beats }: BeatPatterns): number {
 /** Mean likeness of beats that are `lag` apart: their standardised onset patterns and chords. */
 function repetitionByLag(patterns: BeatPatterns, longest: number): number[] {
   const width = PLACES.length * REGISTERS;
-  const rows = standardised(patterns.onsets, patterns.beats, width);
+  const { rows } = patterns;
   return Array.from({ length: longest + 1 }, (_, lag) => {
     const pairs = patterns.beats - lag;
     if (lag === 0 || pairs < 2) return 0;
@@ -187,21 +230,4 @@ function repetitionByLag(patterns: BeatPatterns, longest: number): number[] {
     }
     return onsets / (pairs * width) + chords / pairs;
   });
-}
-
-function standardised(x: Float32Array, rows: number, width: number): Float32Array {
-  const out = new Float32Array(x.length);
-  for (let i = 0; i < width; i++) {
-    let mean = 0;
-    let square = 0;
-    for (let k = 0; k < rows; k++) {
-      mean += x[k * width + i];
-      square += x[k * width + i] ** 2;
-    }
-    mean /= rows;
-    const deviation = Math.sqrt(Math.max(0, square / rows - mean * mean));
-    if (deviation < 1e-6) continue;
-    for (let k = 0; k < rows; k++) out[k * width + i] = (x[k * width + i] - mean) / deviation;
-  }
-  return out;
 }

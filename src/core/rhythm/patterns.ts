@@ -60,6 +60,8 @@ export interface BeatPatterns {
   beats: number;
   /** `onsets[(k · PLACES.length + place) · REGISTERS + register]`: evidence of beat k. */
   onsets: Float32Array;
+  /** The same, each column of zero mean and unit spread. */
+  rows: Float32Array;
   /** How much the chord and the bass note change at each beat and half-way to the next, 0 … 1. */
   chordChange: Float64Array;
   chordChangeHalf: Float64Array;
@@ -67,7 +69,12 @@ export interface BeatPatterns {
   bassChangeHalf: Float64Array;
   /** The chord of each beat, 12 values of unit length. */
   chords: Float64Array;
+  /** How new each beat is beside what came before, seen over as many beats as NOVELTY_BEATS says. */
+  novelty: { chords: Float64Array; bass: Float64Array; onsets: Float64Array }[];
 }
+
+/** Beats before and after a place that are held against each other: half a bar, a bar, a phrase. */
+export const NOVELTY_BEATS = [2, 4, 8] as const;
 
 /** Reads the evidence at the beats (rising, seconds) and between them. */
 export function readPatterns(evidence: Evidence, beats: Float64Array): BeatPatterns {
@@ -82,6 +89,9 @@ export function readPatterns(evidence: Evidence, beats: Float64Array): BeatPatte
     }
   }
   const halves = beats.map((beat, k) => beat + intervalAfter(beats, k) / 2);
+  const width = PLACES.length * REGISTERS;
+  const rows = standardised(onsets, count, width);
+  const sums = rowSums(rows, count, width);
   return {
     beats: count,
     onsets,
@@ -90,19 +100,70 @@ export function readPatterns(evidence: Evidence, beats: Float64Array): BeatPatte
     bassChange: changesAt(evidence.bass, beats),
     bassChangeHalf: changesAt(evidence.bass, halves),
     chords: chordsOf(evidence.chords, beats),
+    rows,
+    novelty: NOVELTY_BEATS.map((span) => ({
+      chords: changesAt(evidence.chords, beats, span),
+      bass: changesAt(evidence.bass, beats, span),
+      onsets: patternChanges(sums, count, span),
+    })),
   };
+}
+
+/** Running sums of the rows of a table, for means over any stretch of them. */
+function rowSums(rows: Float32Array, count: number, width: number): Float64Array {
+  const sums = new Float64Array((count + 1) * width);
+  for (let i = 0; i < count * width; i++) sums[i + width] = sums[i] + rows[i];
+  return sums;
+}
+
+/**
+ * How far the mean pattern of `span` beats from each beat on is from that of as many before it, against the
+ * spread of patterns: parts of a piece begin on downbeats (novelty after Foote 2000).
+ */
+function patternChanges(sums: Float64Array, beats: number, span: number): Float64Array {
+  const width = PLACES.length * REGISTERS;
+  return Float64Array.from({ length: beats }, (_, k) => {
+    const from = Math.max(0, k - span);
+    const to = Math.min(beats, k + span);
+    if (from === k || to === k) return 0;
+    const [perBefore, perAfter] = [1 / (k - from), 1 / (to - k)];
+    let square = 0;
+    for (let i = 0, a = from * width, b = k * width, c = to * width; i < width; i++, a++, b++, c++) {
+      const change = (sums[c] - sums[b]) * perAfter - (sums[b] - sums[a]) * perBefore;
+      square += change * change;
+    }
+    return square / width;
+  });
+}
+
+/** Each column brought to zero mean and unit spread. */
+function standardised(x: Float32Array, rows: number, width: number): Float32Array {
+  const out = new Float32Array(x.length);
+  for (let i = 0; i < width; i++) {
+    let mean = 0;
+    let square = 0;
+    for (let k = 0; k < rows; k++) {
+      mean += x[k * width + i];
+      square += x[k * width + i] ** 2;
+    }
+    mean /= rows;
+    const deviation = Math.sqrt(Math.max(0, square / rows - mean * mean));
+    if (deviation < 1e-6) continue;
+    for (let k = 0; k < rows; k++) out[k * width + i] = (x[k * width + i] - mean) / deviation;
+  }
+  return out;
 }
 
 function intervalAfter(beats: Float64Array, k: number): number {
   return k + 1 < beats.length ? beats[k + 1] - beats[k] : k > 0 ? beats[k] - beats[k - 1] : 0.5;
 }
 
-/** Harmony over a beat after each time against that over a beat before it: 0 (same) … 1. */
-function changesAt(chroma: ChromaSums, times: Float64Array): Float64Array {
+/** Harmony over `span` beats after each time against that over as many before it: 0 (same) … 1. */
+function changesAt(chroma: ChromaSums, times: Float64Array, span = 1): Float64Array {
   const before = new Float64Array(12);
   const after = new Float64Array(12);
   return times.map((time, k) => {
-    const interval = intervalAfter(times, k);
+    const interval = span * intervalAfter(times, k);
     meanOver(chroma, time - interval, time, before);
     meanOver(chroma, time, time + interval, after);
     return 1 - cosine(before, after);
