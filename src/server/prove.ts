@@ -27,10 +27,10 @@ export async function prove(sampleId: string, input: unknown): Promise<SampleEnt
     const grid = (await readRevision(client, sampleId, base))?.state.grid;
     if (!grid) throw new UserError('Without a tempo there is nothing to prove against a click.', 422);
     const places = proofPlaces(sample.measurement.onsets, grid, sample.measurement.durationSeconds).map(
-      (place) => ({
-        ...place,
-        heard: heard.includes(place.label),
-      }),
+      (place) => {
+        const listened = heard.find(({ label }) => label === place.label);
+        return { ...place, heard: Boolean(listened), verdict: listened?.verdict ?? null };
+      },
     );
     const byEar = places.some((place) => place.heard);
     await addProof(client, sampleId, {

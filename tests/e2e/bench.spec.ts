@@ -268,7 +268,9 @@ test('the walk nudges until the click is on, is signed, and stands on the proof 
   await walk.getByRole('button', { name: 'on', exact: true }).click();
   await page.getByLabel('Signed by').fill('Odo Finch');
   await page.getByRole('button', { name: 'Sign the proof' }).click();
-  await expect(page.getByRole('list', { name: 'Proofs' })).toContainText('heard at 3 of 3 places');
+  await expect(page.getByRole('list', { name: 'Proofs' })).toContainText(
+    'heard at 3 of 3 places: on at beginning, middle, end',
+  );
   await page.getByRole('tab', { name: 'Readings' }).click();
   expect(Math.abs((await one(page)) - before - 0.004)).toBeLessThan(0.0002);
 

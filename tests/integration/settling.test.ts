@@ -79,7 +79,10 @@ test('a proof vouches for one grid: changing it afterwards puts the proof out of
     base: before.sequence,
     verdict: 'on',
     signedBy: 'Ada Wilmot',
-    heard: ['beginning', 'end'],
+    heard: [
+      { label: 'beginning', verdict: 'on' },
+      { label: 'end', verdict: null },
+    ],
   });
   expect(proved.summary.standing).toBe('proved');
   expect(proved.proofs[0]).toMatchObject({
@@ -88,7 +91,11 @@ test('a proof vouches for one grid: changing it afterwards puts the proof out of
     byEar: true,
     current: true,
   });
-  expect(proved.proofs[0].places.map(({ heard }) => heard)).toEqual([true, false, true]);
+  expect(proved.proofs[0].places.map(({ heard, verdict }) => [heard, verdict])).toEqual([
+    [true, 'on'],
+    [false, null],
+    [true, null],
+  ]);
   for (const place of proved.proofs[0].places) expect(Math.abs(place.medianMs!)).toBeLessThan(6);
   const tagged = await settle(sampleId, { base: proved.sequence, words: 'noted', patch: { note: 'dry' } });
   expect(tagged.summary.standing).toBe('proved');

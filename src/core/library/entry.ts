@@ -72,6 +72,8 @@ export const storedReading = readingValue.and(
 );
 export type StoredReading = z.infer<typeof storedReading>;
 
+export const VERDICTS = ['early', 'on', 'late'] as const;
+
 /** A place of a proof as it was measured when it was signed. */
 export const proofPlace = z.object({
   label: z.string(),
@@ -82,9 +84,9 @@ export const proofPlace = z.object({
   spreadMs: z.number().nullable(),
   /** Whether somebody listened there. */
   heard: z.boolean(),
+  /** What they heard: the click there is early, on or late; null where nobody said. */
+  verdict: z.enum(VERDICTS).nullable().default(null),
 });
-
-export const VERDICTS = ['early', 'on', 'late'] as const;
 
 export const storedProof = z.object({
   proofId: z.number(),
@@ -148,7 +150,8 @@ export const proofRequest = z.object({
   base: z.int().positive(),
   verdict: z.enum(VERDICTS),
   signedBy: z.string().trim().min(1).max(80),
-  heard: z.array(z.string()).max(50),
+  /** Labels of the places that were listened to, with what was heard there. */
+  heard: z.array(z.object({ label: z.string(), verdict: z.enum(VERDICTS).nullable() })).max(50),
 });
 export type ProofRequest = z.infer<typeof proofRequest>;
 

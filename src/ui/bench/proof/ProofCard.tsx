@@ -13,7 +13,7 @@ import { rememberSigner, storedSigner } from '../../pieces/signer';
 import type { Bench } from '../useBench';
 import type { Settling } from '../useSettling';
 import type { View } from '../useView';
-import { useWalk, type Verdict, type Walk } from './useWalk';
+import { useWalk, type HeardPlace, type Verdict, type Walk } from './useWalk';
 
 interface Props {
   bench: Bench;
@@ -53,7 +53,8 @@ export function ProofCard({ bench, show, settling }: Props) {
   };
   const answer = (given: Verdict) => {
     const isLast = places.every(
-      (place) => walk.heard.includes(place.label) || place.label === walk.at?.label,
+      ({ label }) =>
+        label === walk.at?.label || walk.heard.some((place) => place.label === label && place.verdict),
     );
     if (given === 'on' && isLast) setVerdict('on');
     walk.answer(given);
@@ -191,21 +192,49 @@ function Places({ places, walk }: { places: readonly ProofPlace[]; walk: Walk })
               {place.spreadMs === null ? '–' : `${place.spreadMs.toFixed(1)} ms`}
             </td>
             <td className="pl-2 text-right">
-              <Button
-                className="w-24"
-                aria-label={`Listen at the ${place.label}`}
-                pressed={walk.heard.includes(place.label)}
-                onClick={() => walk.listen(place)}
-              >
-                <Ear className="size-3.5" aria-hidden />{' '}
-                {walk.heard.includes(place.label) ? 'heard' : 'listen'}
-              </Button>
+              <ListenButton
+                label={place.label}
+                heard={walk.heard.find(({ label }) => label === place.label)}
+                onListen={() => walk.listen(place)}
+              />
             </td>
           </tr>
         ))}
       </tbody>
     </table>
   );
+}
+
+function ListenButton({
+  label,
+  heard,
+  onListen,
+}: {
+  label: string;
+  heard: HeardPlace | undefined;
+  onListen: () => void;
+}) {
+  const words = heard ? (heard.verdict ?? 'heard') : 'listen';
+  return (
+    <Button
+      className="w-24"
+      aria-label={`Listen at the ${label}${heard ? `, ${words}` : ''}`}
+      pressed={Boolean(heard)}
+      onClick={onListen}
+    >
+      <Ear className="size-3.5" aria-hidden /> {words}
+    </Button>
+  );
+}
+
+/** What was heard where, in words: "on at the beginning and the middle, not said at the end". */
+function placesWords(places: StoredProof['places']): string {
+  const heard = places.filter((place) => place.heard);
+  const said = [...VERDICTS, null].flatMap((verdict) => {
+    const labels = heard.filter((place) => place.verdict === verdict).map(({ label }) => label);
+    return labels.length ? [`${verdict ?? 'without a word'} at ${labels.join(', ')}`] : [];
+  });
+  return `heard at ${heard.length} of ${places.length} places: ${said.join('; ')}`;
 }
 
 export function Proofs({ proofs }: { proofs: readonly StoredProof[] }) {
@@ -228,9 +257,7 @@ export function Proofs({ proofs }: { proofs: readonly StoredProof[] }) {
           <div>
             <b>{proof.verdict}</b>, {proof.signedBy}, {new Date(proof.signedAt).toLocaleString()}
             <div className="text-tiny">
-              {proof.byEar
-                ? `heard at ${proof.places.filter((place) => place.heard).length} of ${proof.places.length} places`
-                : 'by figures only'}
+              {proof.byEar ? placesWords(proof.places) : 'by figures only'}
               {!proof.current && '; out of date: the grid was changed afterwards'}
             </div>
           </div>

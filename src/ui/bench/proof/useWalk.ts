@@ -10,19 +10,28 @@ import type { View } from '../useView';
 
 export type Verdict = (typeof VERDICTS)[number];
 
+export interface HeardPlace {
+  label: string;
+  /** Null where somebody listened and has not said anything. */
+  verdict: Verdict | null;
+}
+
 export interface Walk {
   /** The place that is being listened to, or null. */
   at: ProofPlace | null;
-  /** Labels of the places that were heard with the present grid. */
-  heard: readonly string[];
+  /** The places that were heard with the present grid, and what was heard there. */
+  heard: readonly HeardPlace[];
   /** Plays a place with the click, again and again. */
   listen: (place: ProofPlace) => void;
-  /** Begins at the first place that was not heard yet. */
+  /** Begins at the first place that nobody has said anything of yet. */
   begin: () => void;
   /** What was heard at the place: `on` goes on, the others nudge the grid and repeat. */
   answer: (verdict: Verdict) => void;
   end: () => void;
 }
+
+const firstUnsaid = (places: readonly ProofPlace[], heard: readonly HeardPlace[]) =>
+  places.find(({ label }) => !heard.some((place) => place.label === label && place.verdict !== null));
 
 /** The first nudge and the finest, ms: each change of direction halves it. */
 const FIRST_NUDGE_MS = 8;
@@ -37,12 +46,12 @@ export function useWalk(
 ): Walk {
   const { sequence } = entry;
   const [label, setLabel] = useState<string | null>(null);
-  const [memory, setMemory] = useState<{ sequence: number | null; labels: string[] }>({
+  const [memory, setMemory] = useState<{ sequence: number | null; places: HeardPlace[] }>({
     sequence: null,
-    labels: [],
+    places: [],
   });
   const nudge = useRef({ ms: FIRST_NUDGE_MS, way: 0 });
-  const heard = useMemo(() => (memory.sequence === sequence ? memory.labels : []), [memory, sequence]);
+  const heard = useMemo(() => (memory.sequence === sequence ? memory.places : []), [memory, sequence]);
   const at = places.find((place) => place.label === label) ?? null;
 
   const end = useCallback(() => {
@@ -65,30 +74,31 @@ export function useWalk(
     [show],
   );
   const remember = useCallback(
-    (place: ProofPlace) => {
-      const labels = [...new Set([...heard, place.label])];
-      setMemory({ sequence, labels });
-      return labels;
+    ({ label }: ProofPlace, verdict: Verdict | null) => {
+      const before = heard.find((place) => place.label === label);
+      const others = heard.filter((place) => place !== before);
+      const places = [...others, { label, verdict: verdict ?? before?.verdict ?? null }];
+      setMemory({ sequence, places });
+      return places;
     },
     [heard, sequence],
   );
   const listen = useCallback(
     (place: ProofPlace) => {
       play(place);
-      remember(place);
+      remember(place, null);
     },
     [play, remember],
   );
   const begin = useCallback(() => {
-    const next = places.find((place) => !heard.includes(place.label)) ?? places[0];
+    const next = firstUnsaid(places, heard) ?? places[0];
     if (next) play(next);
   }, [places, heard, play]);
   const answer = useCallback(
     (verdict: Verdict) => {
       if (!at || !pinned) return;
       if (verdict === 'on') {
-        const labels = remember(at);
-        const next = places.find((place) => !labels.includes(place.label));
+        const next = firstUnsaid(places, remember(at, 'on'));
         if (next) play(next);
         else end();
         return;
