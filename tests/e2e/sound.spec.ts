@@ -72,13 +72,16 @@ async function listen(page: Page, seconds: number) {
   return heard(page);
 }
 
+/** A recording that is loud before this frame may have begun inside a hit or a click: its beginning is not known. */
+const SILENCE_BEFORE = 2000;
+
 /** Frames at which a channel rises out of silence. */
 function attacks(samples: number[], threshold: number, rest = 6000): number[] {
   const found: number[] = [];
   let last = -Infinity;
   samples.forEach((value, i) => {
     if (Math.abs(value) > threshold && i - last > rest) {
-      found.push(i);
+      if (i >= SILENCE_BEFORE) found.push(i);
       last = i;
     }
   });
@@ -170,7 +173,7 @@ test('the click is switched off and on while it plays', async ({ page }) => {
 
 test('clicks stay on the grid when speed, pace and grid are changed while it plays', async ({ page }) => {
   await tapSound(page);
-  await takeIn(page, [{ name: 'Changed pulses.wav', bytes: pulses(120) }]);
+  await takeIn(page, [{ name: 'Changed pulses.wav', bytes: pulses(360) }]);
   await measured(page, 'Changed pulses.wav');
   await openOnBench(page, 'Changed pulses.wav');
   await typeTempo(page, 120);
@@ -208,4 +211,97 @@ test('clicks stay on the grid when speed, pace and grid are changed while it pla
   await page.keyboard.press('d');
   await allOn(3, 4);
   await page.keyboard.press('Space');
+});
+
+test('a count-in clicks the bar before the one, then the audio begins; it leads into a loop as well', async ({
+  page,
+}) => {
+  await tapSound(page);
+  await takeIn(page, [{ name: 'Counted in.wav', bytes: pulses(120) }]);
+  await measured(page, 'Counted in.wav');
+  await openOnBench(page, 'Counted in.wav');
+  await typeTempo(page, 120);
+  await page.getByRole('button', { name: 'Ears apart' }).click();
+  await page.getByRole('button', { name: 'Details' }).click();
+  await page.getByLabel('Count-in').selectOption('1');
+  await page.keyboard.press('Escape');
+  for (const round of ['0', '1']) {
+    await page.getByLabel('Go round').selectOption(round);
+    await forget(page);
+    await page.getByRole('button', { name: /^Play from the one/ }).click();
+    await page.waitForFunction(
+      () => (window as unknown as { heard: { left: number[] } }).heard.left.length >= 5 * 44100,
+      undefined,
+      { timeout: 120_000, polling: 100 },
+    );
+    await page.getByRole('button', { name: 'Stop' }).click();
+    const sound = await heard(page);
+    const hits = attacks(sound.left, 0.2);
+    const clicks = attacks(sound.right, 0.1);
+    // Four clicks alone, half a second apart; the fifth comes with the first hit.
+    expect(clicks.filter((click) => click < hits[0] - 100)).toHaveLength(4);
+    expect(Math.abs((hits[0] - clicks[4]) / 44.1)).toBeLessThan(2);
+    for (let i = 1; i < 6; i++) expect(Math.abs((clicks[i] - clicks[i - 1]) / 44.1 - 500)).toBeLessThan(2);
+  }
+});
+
+test('tapping along with the click sets the delay of the loudspeakers', async ({ page }) => {
+  await takeIn(page, [{ name: 'Delayed pulses.wav', bytes: pulses(160) }]);
+  await measured(page, 'Delayed pulses.wav');
+  await openOnBench(page, 'Delayed pulses.wav');
+  await typeTempo(page, 120);
+  await page.keyboard.press('Space');
+  await page.getByRole('button', { name: 'Details' }).click();
+  const delay = page.getByText(/^Delay of your loudspeakers/);
+  await expect(delay).toContainText('±0 ms');
+  // Somebody who hears every click 120 ms after the page thinks that it sounds.
+  await page.getByRole('button', { name: /^Tap with the click/ }).evaluate(async (button) => {
+    const time = () => parseFloat(document.querySelector('[aria-label="Time"]')!.textContent!);
+    const late = () => (((time() - 0.25) % 0.5) + 0.5) % 0.5;
+    const frame = () => new Promise((next) => requestAnimationFrame(next));
+    for (let taps = 0; taps < 8; taps++) {
+      while (late() < 0.12 || late() > 0.2) await frame();
+      button.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true }));
+      while (late() >= 0.12) await frame();
+    }
+  });
+  await expect(delay).not.toContainText('±0 ms');
+  const ms = Number(/\+(\d+) ms/.exec((await delay.textContent())!)![1]);
+  expect(ms).toBeGreaterThanOrEqual(110);
+  expect(ms).toBeLessThan(210);
+  await page.getByRole('button', { name: 'Back to none' }).click();
+  await expect(delay).toContainText('±0 ms');
+});
+
+test('a MIDI keyboard plays along where the browser has one; without it the page says so', async ({
+  page,
+}) => {
+  // A keyboard at the browser's own interface: what it sends goes the way of a real one's messages.
+  await page.addInitScript(() => {
+    const input = Object.assign(new EventTarget(), { id: 'k1', name: 'Puppet keys' });
+    const inputs = new Map<string, EventTarget>();
+    Object.assign(window, {
+      plugIn: () => inputs.set('k1', input),
+      send: (...bytes: number[]) =>
+        input.dispatchEvent(Object.assign(new Event('midimessage'), { data: Uint8Array.from(bytes) })),
+    });
+    navigator.requestMIDIAccess = () => Promise.resolve({ inputs } as unknown as MIDIAccess);
+  });
+  await takeIn(page, [loopFile('Keyed.wav', { bpm: 100, bars: 4, seed: 811 })]);
+  await measured(page, 'Keyed.wav');
+  await openOnBench(page, 'Keyed.wav');
+  await page.getByRole('tab', { name: 'Key', exact: true }).click();
+  await page.getByRole('button', { name: 'MIDI …' }).click();
+  await expect(page.getByText('No MIDI keyboard is connected.')).toBeVisible();
+  await page.evaluate(() => (window as unknown as { plugIn: () => void }).plugIn());
+  await page.getByRole('button', { name: 'MIDI …' }).click();
+  await expect(page.getByText('Heard now: Puppet keys')).toBeVisible();
+  const send = (...bytes: number[]) =>
+    page.evaluate((all) => (window as unknown as { send: (...b: number[]) => void }).send(...all), bytes);
+  const key = page.getByRole('group', { name: 'Keyboard' }).getByRole('button', { name: 'E4' });
+  await send(0x90, 64, 100);
+  await expect(key).toHaveAttribute('aria-pressed', 'true');
+  // A note-on without velocity ends it, as the protocol has it.
+  await send(0x90, 64, 0);
+  await expect(key).toHaveAttribute('aria-pressed', 'false');
 });
