@@ -1,5 +1,10 @@
 import { defineConfig } from '@playwright/test';
 import base from './playwright.config';
 
-/** Measures instead of checking: `npm run bench:browser`. */
-export default defineConfig({ ...base, testDir: 'tests/bench', reporter: [['line'], ['json']] });
+/** Measures instead of checking: `npm run bench:browser`. Nothing is recorded, which takes frames itself. */
+export default defineConfig({
+  ...base,
+  use: { ...base.use, trace: 'off' },
+  testDir: 'tests/bench',
+  reporter: [['line'], ['json']],
+});

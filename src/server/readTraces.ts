@@ -1,10 +1,14 @@
 import { database } from '@/store/database';
+import { readSample } from '@/store/samples';
 import { readTraces } from '@/store/traces';
-import { UserError } from './userError';
+import { notFound } from './userError';
 
-/** What the Bench draws of a sample, packed by `core/traces`. Throws UserError for one that was not measured. */
+/**
+ * What the Bench draws of a sample, packed by `core/traces`; nothing for one that was not measured yet. Throws
+ * UserError for an unknown one.
+ */
 export async function tracesOfSample(sampleId: string): Promise<Uint8Array<ArrayBuffer>> {
   const bytes = await readTraces(database(), sampleId);
-  if (!bytes) throw new UserError('Nothing was drawn of this sample yet; it waits to be measured.', 404);
-  return Uint8Array.from(bytes);
+  if (!bytes && !(await readSample(database(), sampleId))) throw notFound();
+  return Uint8Array.from(bytes ?? []);
 }

@@ -1,6 +1,6 @@
 'use client';
 import Link from 'next/link';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { measureLean } from '@/core/rhythm/lean';
@@ -99,7 +99,12 @@ function LoadedBench({ bench }: { bench: Bench }) {
   );
 
   // What the hits say of the settled grid; a grid that is being pulled is compared with the same columns.
-  const lean = useMemo(() => (pinned ? measureLean(onsets, pinned.grid) : null), [onsets, pinned]);
+  // The picture need not wait for them.
+  const measuredOf = useDeferredValue(pinned, null);
+  const lean = useMemo(
+    () => (measuredOf ? measureLean(onsets, measuredOf.grid) : null),
+    [onsets, measuredOf],
+  );
   const words = useMemo(
     () => (grid ? leanWords(grid, lean, duration) : { text: '', upright: false }),
     [grid, lean, duration],

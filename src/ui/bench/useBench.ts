@@ -10,7 +10,7 @@ import type { DecodedAudio } from '../audio/decodedAudio';
 import type { Traces } from '@/core/traces/traces';
 import type { Pin, Pinned } from '@/core/rhythm/pins';
 import { player } from '../audio/player';
-import { useEntry, useTraces } from './useEntry';
+import { useEntry, useTraces } from '../api/useEntry';
 
 type NewReading = NonNullable<SettleChange['reading']>;
 

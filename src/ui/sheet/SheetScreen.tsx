@@ -1,7 +1,7 @@
 'use client';
 import { Printer } from 'lucide-react';
 import Link from 'next/link';
-import { useCallback, useMemo, useRef } from 'react';
+import { useCallback, useMemo } from 'react';
 import type { SampleEntry } from '@/core/library/entry';
 import { deviations, driftFigures, judgeGrid, proofPlaces } from '@/core/rhythm/drift';
 import { foldRows } from '@/core/rhythm/fold';
@@ -16,7 +16,7 @@ import { barsUntil } from '../bench/gridMoves';
 import { leanWords } from '../bench/leanWords';
 import { Proofs } from '../bench/proof/ProofCard';
 import { valueText } from '../bench/ReadingsTable';
-import { useEntry, useTraces } from '../bench/useEntry';
+import { useEntry, useTraces } from '../api/useEntry';
 import { Button } from '../pieces/Button';
 import { bpmText, keyText, lengthText, percentText, signedText, timeText } from '../pieces/figures';
 import { Canvas } from '../trace/Canvas';
@@ -115,7 +115,6 @@ interface EvidenceProps {
 function Evidence({ grid, onsets, traces }: EvidenceProps) {
   const inks = useInks();
   const { durationSeconds } = traces;
-  const offscreen = useRef<HTMLCanvasElement | null>(null);
   const found = useMemo(() => deviations(onsets, grid, durationSeconds), [onsets, grid, durationSeconds]);
   const places = useMemo(() => proofPlaces(onsets, grid, durationSeconds), [onsets, grid, durationSeconds]);
   const lean = useMemo(
@@ -126,7 +125,6 @@ function Evidence({ grid, onsets, traces }: EvidenceProps) {
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
       const rows = foldRows(grid, feltBeatsPerBar(grid.meter), durationSeconds);
-      offscreen.current ??= document.createElement('canvas');
       drawFold(context, foldScale(rows, { width, height }, null, 0), inks, {
         grid,
         strength: traces.strength,
@@ -137,7 +135,6 @@ function Evidence({ grid, onsets, traces }: EvidenceProps) {
         deviations: found,
         swing: null,
         upright: null,
-        offscreen: offscreen.current,
       });
     },
     [grid, traces, inks, found, durationSeconds],

@@ -2,12 +2,12 @@
 import clsx from 'clsx';
 import { Download } from 'lucide-react';
 import Link from 'next/link';
-import { useRouter } from 'next/navigation';
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
 import type { ShelfPage, ShelfQuery } from '@/core/library/shelfQuery';
 import { api, originalUrl, taggedUrl } from '../api/client';
+import { useOpenOnBench } from '../api/useEntry';
 import { player } from '../audio/player';
 import { fieldClass } from '../pieces/Field';
 import { bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
@@ -37,7 +37,7 @@ const SORTS: { label: string; sort: ShelfQuery['sort']; direction: ShelfQuery['d
 
 /** Saved samples: search, walk along and hear them at once, take them away. */
 export function ShelfScreen() {
-  const router = useRouter();
+  const openOnBench = useOpenOnBench();
   const [view, setView] = useState<ShelfView>(WHOLE_SHELF);
   const asked = useDeferredValue(view);
   const list = usePagedList<SampleSummary, ShelfPage>({
@@ -50,9 +50,9 @@ export function ShelfScreen() {
   const open = useCallback(
     (sampleId: string) => {
       rememberWorkingList(rows);
-      router.push(`/bench/${sampleId}`);
+      openOnBench(sampleId);
     },
-    [rows, router],
+    [rows, openOnBench],
   );
   const current = rowAt(selected);
   useKeys(

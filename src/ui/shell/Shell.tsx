@@ -24,7 +24,8 @@ export function Shell({ theme, children }: { theme: Theme; children: ReactNode }
       </div>
       <KeySheet />
       <Toaster
-        position="bottom-left"
+        position="top-center"
+        offset={6}
         duration={6000}
         toastOptions={{
           unstyled: true,

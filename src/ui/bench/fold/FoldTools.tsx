@@ -89,7 +89,9 @@ export function FoldTools({ settings, barBeats, onSettings, words, onUpright, mo
         data-testid="lean"
         title={words.text}
         className={clsx(
-          'ml-auto min-w-0 truncate px-1.5 font-semibold',
+          'ml-auto line-clamp-2 min-w-0 px-1.5 font-semibold',
+          // Lean and offset together take two lines.
+          words.text.includes(',') && 'text-tiny leading-[0.8rem]',
           words.upright ? 'bg-wash-good text-good' : 'bg-wash-look text-look',
         )}
       >

@@ -71,7 +71,6 @@ export function FoldView(props: Props) {
   const inks = useInks();
   const canvas = useRef<HTMLCanvasElement>(null);
   const head = useRef<HTMLDivElement>(null);
-  const offscreen = useRef<HTMLCanvasElement | null>(null);
   const shown = useRef<FoldScale | null>(null);
   const drag = useRef<Drag | null>(null);
   const [scroll, setScroll] = useState(0);
@@ -101,7 +100,6 @@ export function FoldView(props: Props) {
     (context: CanvasRenderingContext2D, width: number, height: number) => {
       const scale = foldScale(rows, { width, height }, settings.tall, scroll);
       shown.current = scale;
-      offscreen.current ??= document.createElement('canvas');
       drawFold(context, scale, inks, {
         grid,
         strength: traces.strength,
@@ -112,7 +110,6 @@ export function FoldView(props: Props) {
         deviations: found,
         swing,
         upright,
-        offscreen: offscreen.current,
       });
     },
     [rows, settings, scroll, inks, grid, traces, gain, found, swing, upright],
@@ -252,6 +249,7 @@ export function FoldView(props: Props) {
         onPointerUp={up}
         onPointerCancel={() => {
           onPreview(null);
+          setTold(null);
           drag.current = null;
         }}
         onPointerLeave={() => !drag.current && setTold(null)}

@@ -17,7 +17,6 @@ export interface FoldDetails extends FoldPicture {
   swing: number | null;
   /** The grid on which the hits' columns stand upright, when that is another one. */
   upright: Grid | null;
-  offscreen: HTMLCanvasElement;
 }
 
 /** Draws the fold: rows, rules at the beats, bar numbers, and each row's deviation beside it. */
@@ -28,22 +27,15 @@ export function drawFold(
   picture: FoldDetails,
 ) {
   const { width, height, rows } = scale;
-  const { offscreen } = picture;
   const total = RULER + height;
   context.fillStyle = inks.paper;
   context.fillRect(0, 0, GUTTER + width + DRIFT_WIDTH, total);
 
-  const columns = Math.round(width);
-  if (offscreen.width !== columns || offscreen.height !== Math.round(height)) {
-    offscreen.width = columns;
-    offscreen.height = Math.round(height);
-  }
-  const inner = offscreen.getContext('2d')!;
-  const image = inner.createImageData(columns, Math.round(height));
-  foldImage(image, scale, picture, inks);
-  inner.putImageData(image, 0, 0);
-  context.imageSmoothingEnabled = false;
-  context.drawImage(offscreen, GUTTER, RULER, columns, Math.round(height));
+  // In the screen's own pixels, whatever the context's scale: putting them there is the quickest way.
+  const density = context.getTransform().a;
+  const image = imageFor(context, Math.round(width * density), Math.round(height * density));
+  foldImage(image, scale, picture, inks, density);
+  context.putImageData(image, Math.round(GUTTER * density), Math.round(RULER * density));
 
   const bottom = Math.min(total, yOfRow(scale, rows.last + 1));
   // What stands beyond a row's ends stands in its neighbours again: it is printed weaker.
@@ -64,6 +56,17 @@ export function drawFold(
   context.fillRect(0, RULER - 1, GUTTER + width + DRIFT_WIDTH, 1);
   context.fillRect(GUTTER - 1, 0, 1, bottom);
   context.fillRect(GUTTER + width, 0, 1, bottom);
+}
+
+const images = new WeakMap<CanvasRenderingContext2D, ImageData>();
+
+/** The picture in memory of a canvas, kept from one drawing to the next. */
+function imageFor(context: CanvasRenderingContext2D, width: number, height: number): ImageData {
+  const before = images.get(context);
+  if (before?.width === width && before.height === height) return before;
+  const image = context.createImageData(width, height);
+  images.set(context, image);
+  return image;
 }
 
 function drawRules(
@@ -201,17 +204,22 @@ function drawDrift(
     else byRow.set(row, [deviationMs]);
   }
   const size = Math.max(2, Math.min(7, rowHeight * 0.6));
+  const radius = Math.max(1.2, size / 2);
+  // One path for all rows that fit and one for those that do not: hundreds by themselves take too long.
+  const dots = { fit: new Path2D(), off: new Path2D() };
+  context.fillStyle = inks['trace-soft'];
   for (const [row, values] of byRow) {
     const y = yOfRow(scale, row) + rowHeight / 2;
     if (y < RULER || y > bottom) continue;
-    if (rowHeight >= 6) {
-      context.fillStyle = inks['trace-soft'];
+    if (rowHeight >= 6)
       for (const value of values) context.fillRect(x(value) - 0.75, y - size / 2, 1.5, size);
-    }
     const middle = median(values);
-    context.fillStyle = Math.abs(middle) > 20 ? inks.look : inks.trace;
-    context.beginPath();
-    context.arc(x(middle), y, Math.max(1.2, size / 2), 0, 2 * Math.PI);
-    context.fill();
+    const path = Math.abs(middle) > 20 ? dots.off : dots.fit;
+    path.moveTo(x(middle) + radius, y);
+    path.arc(x(middle), y, radius, 0, 2 * Math.PI);
   }
+  context.fillStyle = inks.trace;
+  context.fill(dots.fit);
+  context.fillStyle = inks.look;
+  context.fill(dots.off);
 }

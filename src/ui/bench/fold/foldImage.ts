@@ -30,56 +30,49 @@ const INK = Float32Array.from(
 const LEVELS = 16;
 const LEVEL = Uint8Array.from(INK, (ink) => (ink === 0 ? 0 : 1 + Math.floor(ink * (LEVELS - 1.001))));
 
-/** Fills the picture of the visible rows: one pixel per column and line, opaque, on the paper's colour. */
+/**
+ * Fills the picture of the visible rows, opaque, on the paper's colour. The image has `density` pixels to a CSS
+ * pixel of the scale; its upper left corner is that of the first row's place under the ruler.
+ */
 export function foldImage(
   image: ImageData,
   scale: FoldScale,
   { grid, strength, peaks, drawing, bands, gain }: FoldPicture,
   inks: Inks,
+  density: number,
 ) {
   const { width } = image;
-  const paper = rgb(inks.sheet);
   const pixels = new Uint32Array(image.data.buffer);
-  pixels.fill(packed(paper));
-  const used = BANDS.map((band, b) => ({
-    ink: rgb(inks[`band-${band}`]),
-    b,
-    on: bands.includes(band),
-  })).filter(({ on }) => on);
-  const trace = packed(rgb(inks.trace));
-  const ramps = used.map(({ ink }) => ramp(paper, ink));
-  const mixture = mixtures(
-    paper,
-    used.map(({ ink }) => ink),
-  );
-  const mixed = mixedSteps(strength, bands);
+  pixels.fill(packed(rgb(inks.sheet)));
+  const used = BANDS.map((_, b) => b).filter((b) => bands.includes(BANDS[b]));
+  const colours = coloursOf(strength, bands, inks);
   const first = rowOfY(scale, RULER) ?? scale.rows.first;
   const steps = new Int32Array(width + 1);
   const values = used.map(() => new Uint8Array(width));
+  const y = (row: number) => Math.round((yOfRow(scale, row) - RULER) * density);
   for (let row = first; row <= scale.rows.last; row++) {
-    const top = Math.round(yOfRow(scale, row) - RULER);
-    const bottom = Math.round(yOfRow(scale, row + 1) - RULER) - (scale.rowHeight >= GAP_FROM ? 1 : 0);
+    const top = y(row);
+    const bottom = y(row + 1) - (scale.rowHeight >= GAP_FROM ? Math.round(density) : 0);
     if (top >= image.height) break;
     if (drawing === 'waveform') {
-      waveRow(pixels, image, { top, bottom }, columnTimes(grid, scale, row, width), peaks, gain, trace);
+      const times = columnTimes(grid, scale, row, width);
+      waveRow(pixels, image, { top, bottom }, times, peaks, gain, colours.trace);
+      continue;
+    }
+    const lanes = bottom - top >= LANES_FROM * density;
+    if (!lanes && longestColumn(grid, scale, row, width) * strength.rate <= 1) {
+      fineRow(pixels, image, { top, bottom }, grid, scale, row, strength.rate, colours.ofSteps);
       continue;
     }
     columnSteps(grid, scale, row, strength.rate, steps);
-    if (bottom - top < LANES_FROM && steps[width] - steps[0] <= width) {
-      mixRow(pixels, image, { top, bottom }, steps, mixed, mixture);
-      continue;
-    }
-    used.forEach(({ b }, k) => strongestIn(strength.bands[b], steps, values[k]));
-    if (bottom - top >= LANES_FROM) {
+    used.forEach((b, k) => strongestIn(strength.bands[b], steps, values[k]));
+    if (lanes) {
       used.forEach((_, k) => {
         const from = bottom - ((k + 1) * (bottom - top)) / used.length;
         const to = bottom - (k * (bottom - top)) / used.length;
-        barRow(pixels, image, from + 1, to, values[k], ramps[k]);
+        barRow(pixels, image, from + 1, to, values[k], colours.ramps[k]);
       });
-    } else {
-      const joined = Uint16Array.from({ length: width }, (_, c) => mixOf(values, c));
-      mixRow(pixels, image, { top, bottom }, COUNTING.subarray(0, width + 1), joined, mixture);
-    }
+    } else mixRow(pixels, image, { top, bottom }, values, colours.mixture);
   }
 }
 
@@ -158,39 +151,91 @@ function barRow(
   }
 }
 
-/** All bands in one line of ink: for column c the mixture `mixed[steps[c]]`. */
+/** Seconds of the longest column of a row. */
+function longestColumn(grid: Grid, scale: FoldScale, row: number, width: number): number {
+  let most = 0;
+  eachBeat(grid, scale, row, width, (_from, _to, _time, perColumn) => (most = Math.max(most, perColumn)));
+  return most;
+}
+
+/** A row whose columns are finer than the steps of the strength: each has the colour of the step it stands in. */
+function fineRow(
+  pixels: Uint32Array,
+  { width, height }: ImageData,
+  { top, bottom }: { top: number; bottom: number },
+  grid: Grid,
+  scale: FoldScale,
+  row: number,
+  rate: number,
+  ofSteps: Uint32Array,
+) {
+  const from = Math.max(0, top);
+  const to = Math.min(height, Math.max(bottom, top + 1));
+  if (from >= to) return;
+  const line = from * width;
+  const last = ofSteps.length - 1;
+  eachBeat(grid, scale, row, width, (begin, end, time, perColumn) => {
+    const slope = perColumn * rate;
+    // Outside the file there is only paper.
+    const a = Math.max(begin, begin + Math.ceil((0 - time * rate) / slope));
+    const b = Math.min(end, width, begin + Math.ceil((ofSteps.length - time * rate) / slope));
+    for (let c = a, step = time * rate + (a - begin) * slope; c < b; c++, step += slope)
+      pixels[line + c] = ofSteps[Math.min(last, step | 0)];
+  });
+  copyLine(pixels, width, from, to);
+}
+
+/** Makes lines `from + 1` … `to − 1` like line `from`. */
+function copyLine(pixels: Uint32Array, width: number, from: number, to: number) {
+  for (let y = from + 1; y < to; y++) pixels.copyWithin(y * width, from * width, (from + 1) * width);
+}
+
+/** All bands in one line of ink. */
 function mixRow(
   pixels: Uint32Array,
   { width, height }: ImageData,
   { top, bottom }: { top: number; bottom: number },
-  steps: Int32Array,
-  mixed: Uint16Array,
+  values: readonly Uint8Array[],
   mixture: Uint32Array,
 ) {
   const from = Math.max(0, top);
   const to = Math.min(height, Math.max(bottom, top + 1));
-  for (let c = 0; c < width; c++) {
-    // Outside the file there is nothing, and most of a fold is paper.
-    const at = mixed[steps[c]];
-    if (!at) continue;
-    const colour = mixture[at];
-    for (let y = from; y < to; y++) pixels[y * width + c] = colour;
-  }
+  if (from >= to) return;
+  for (let c = 0; c < width; c++) pixels[from * width + c] = mixture[mixOf(values, c)];
+  copyLine(pixels, width, from, to);
 }
 
-const COUNTING = Int32Array.from({ length: 8192 }, (_, i) => i);
-const known = new WeakMap<BandStrength, { bands: string; mixed: Uint16Array }>();
+interface Colours {
+  chosen: string;
+  trace: number;
+  /** Of each chosen band by its byte. */
+  ramps: Uint32Array[];
+  /** Of all chosen bands together, by `mixOf`. */
+  mixture: Uint32Array;
+  /** Of each step of the strength, all chosen bands together. */
+  ofSteps: Uint32Array;
+}
 
-/** For each step of a strength its place among the mixtures of the chosen bands; made once per choice. */
-function mixedSteps(strength: BandStrength, bands: readonly Band[]): Uint16Array {
-  const chosen = bands.join();
+const known = new WeakMap<BandStrength, Colours>();
+
+/** The colours of a strength with the chosen bands in the present inks; made once per choice. */
+function coloursOf(strength: BandStrength, bands: readonly Band[], inks: Inks): Colours {
+  const chosen = [...bands, inks.sheet, inks.trace, ...BANDS.map((band) => inks[`band-${band}`])].join();
   const before = known.get(strength);
-  if (before?.bands === chosen) return before.mixed;
-  const used = strength.bands.filter((_, b) => bands.includes(BANDS[b]));
-  const mixed = new Uint16Array(strength.bands[0].length);
-  for (let i = 0; i < mixed.length; i++) mixed[i] = mixOf(used, i);
-  known.set(strength, { bands: chosen, mixed });
-  return mixed;
+  if (before?.chosen === chosen) return before;
+  const paper = rgb(inks.sheet);
+  const used = BANDS.filter((band) => bands.includes(band)).map((band) => rgb(inks[`band-${band}`]));
+  const mixture = mixtures(paper, used);
+  const values = strength.bands.filter((_, b) => bands.includes(BANDS[b]));
+  const colours: Colours = {
+    chosen,
+    trace: packed(rgb(inks.trace)),
+    ramps: used.map((ink) => ramp(paper, ink)),
+    mixture,
+    ofSteps: Uint32Array.from({ length: strength.bands[0].length }, (_, i) => mixture[mixOf(values, i)]),
+  };
+  known.set(strength, colours);
+  return colours;
 }
 
 function mixOf(values: readonly Uint8Array[], i: number): number {

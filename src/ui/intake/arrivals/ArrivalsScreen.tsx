@@ -2,12 +2,12 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { ArrowDown, ArrowUp, Search } from 'lucide-react';
-import { useRouter } from 'next/navigation';
 import { useCallback, useDeferredValue, useMemo, useState } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
 import type { IntakePage, IntakeQuery } from '@/core/library/shelfQuery';
 import { NEED_SORTS } from '@/core/readings/needsALook';
 import { api } from '../../api/client';
+import { entryQuery, useOpenOnBench } from '../../api/useEntry';
 import { Button } from '../../pieces/Button';
 import { fieldClass, TextField } from '../../pieces/Field';
 import { KIND_TEXT } from '../../pieces/figures';
@@ -58,7 +58,6 @@ const NO_COUNTS: Record<string, number> = {};
 const GROUP = 'Intake';
 
 export function ArrivalsScreen() {
-  const router = useRouter();
   const [view, setViewNow] = useState<View>(lastView);
   const setView = useCallback((next: View) => {
     lastView = next;
@@ -81,8 +80,7 @@ export function ArrivalsScreen() {
 
   const current = rowAt(selected);
   const { data: entry = null } = useQuery({
-    queryKey: ['entry', current?.sampleId],
-    queryFn: ({ signal }) => api.entry(current!.sampleId, signal),
+    ...entryQuery(current?.sampleId ?? ''),
     enabled: current !== null,
   });
   const targets = useMemo(
@@ -90,9 +88,10 @@ export function ArrivalsScreen() {
     [chosen.ids, current],
   );
 
+  const openOnBench = useOpenOnBench();
   const open = useStable((sampleId: string) => {
     rememberWorkingList(rows);
-    router.push(`/bench/${sampleId}`);
+    openOnBench(sampleId);
   });
   // What is accepted sinks in the list: the cursor then stands on the next one by itself.
   const sinks = view.sort === 'need' || view.show !== 'all';
