@@ -50,5 +50,5 @@ export function readTruth(file: string): (Truth & { path: string })[] {
     .split('\n')
     .map((line) => JSON.parse(line) as Truth)
     .map((truth) => ({ ...truth, path: join(dirname(file), truth.file) }))
-    .filter(({ path }) => !path.endsWith('.mid') && existsSync(path));
+    .filter(({ path }) => existsSync(path));
 }

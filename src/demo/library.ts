@@ -1,5 +1,6 @@
 import { encodeAiff } from '@/core/formats/encodeAiff';
 import { encodeWave } from '@/core/formats/encodeWave';
+import { rehearsalPiano } from './performance';
 import * as pieces from './pieces';
 
 /** A file of the demo library: made when it is asked for, the same on every machine. */
@@ -35,7 +36,7 @@ const file = (name: string, make: DemoFile['make'], folder = ''): DemoFile => ({
 /**
  * The library of the Pellworth Puppet Theatre: loops cut exactly and roughly, straight and swung, in 4/4,
  * 3/4 and 6/8; a song with a beatless intro and a pickup; one played without a click; five stems of a
- * piece; one-shots; a lone melody; names that tell the right tempo, the double and a number that is none;
+ * piece; one-shots; a lone melody; a MIDI performance whose header says nothing; names that tell the right tempo, the double and a number that is none;
  * a duplicate and a broken file.
  */
 export const DEMO_LIBRARY: readonly DemoFile[] = [
@@ -60,5 +61,6 @@ export const DEMO_LIBRARY: readonly DemoFile[] = [
   ),
   file('The Moth and the Lantern 1923.wav', encoded(pieces.mothAndLantern), 'Pellworth/Songs'),
   file('Old Bellows, played free.wav', encoded(pieces.oldBellows), 'Pellworth/Songs'),
+  file('Rehearsal Piano (understudy).mid', rehearsalPiano, 'Pellworth/Sent in'),
   file('Torn Ticket.wav', torn, 'Pellworth/Sent in'),
 ];

@@ -4,7 +4,7 @@ import { addRoom, makeStage, normalise, type Stage } from './stage';
 
 /** What is true of a piece by construction. */
 export interface PieceTruth {
-  kind: 'song' | 'loop' | 'stem' | 'oneshot';
+  kind: 'song' | 'loop' | 'stem' | 'oneshot' | 'midi';
   bpm: number | null;
   one: number | null;
   beatsPerBar: number | null;

@@ -1,8 +1,9 @@
 import { parseBlob } from 'music-metadata';
 import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
 import { readAiffMarks, readWaveMarks, type ReadAt } from '@/core/formats/fileMarks';
+import { readMidi } from '@/core/formats/midi';
 import type { Reading } from '@/core/readings/reading';
-import { readMarks, readTags } from '@/core/readings/tagReading';
+import { readClaims, readMarks, readTags } from '@/core/readings/tagReading';
 
 /** Bytes of a file in any part. */
 export type OpenPart = (from: number, to: number) => AsyncIterable<Uint8Array>;
@@ -12,7 +13,7 @@ const TEXT_FIELDS = /^(COMM|COMMENT|DESCRIPTION|TXXX|©cmt|desc|TIT1|GROUPING|IC
 
 /**
  * Tempo, key and first downbeat from what is embedded in a file by open standards: tags (ID3v2, Vorbis comments,
- * MP4 atoms), and in WAV and AIFF files their own chunks. Nothing when they are absent or damaged.
+ * MP4 atoms), in WAV and AIFF files their own chunks, in a Standard MIDI File its header. Nothing when they are absent or damaged.
  */
 export async function readEmbedded(
   open: OpenPart,
@@ -25,6 +26,7 @@ export async function readEmbedded(
     for await (const part of open(from, Math.min(to, byteLength))) parts.push(part);
     return Uint8Array.from(Buffer.concat(parts));
   };
+  if (format === 'midi') return readClaims(readMidi(await readAt(0, byteLength)).claims);
   const readings = await readOpenTags(readAt, format, byteLength);
   const marks =
     format === 'wav'

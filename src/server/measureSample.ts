@@ -21,18 +21,14 @@ import { readSample, recordFault, recordMeasured, type SampleCore } from '@/stor
 import { detectorReadings } from './detectorReadings';
 import { readEmbedded } from './embeddedTags';
 import { findLikenesses } from './likenesses';
-import { readMidi } from './measureMidi';
 import { mp4ToFlac } from './mp4';
 import { renewNeed } from './renew';
 import { proposeStemSet } from './stemSets';
-import { thumbnailOf, THUMBNAIL_COLUMNS } from './thumbnail';
-
-/** Hours of dense playing are smaller, bytes. */
-const LARGEST_MIDI = 16e6;
+import { thumbnailOf } from './thumbnail';
 
 /** What was found out about a sample's file, before it is written. */
 interface Found {
-  format: AudioFormat | 'midi';
+  format: AudioFormat;
   sampleRate: number;
   channels: number;
   warnings: string[];
@@ -63,7 +59,7 @@ export async function measureSample(
       if (!(await finishJob(client, job.jobId, runner))) return;
       await supersedeReadings(client, job.sampleId, ['detector', 'embedded tag']);
       const readings = await addReadings(client, job.sampleId, [
-        ...(found.format === 'midi' ? [] : detectorReadings(measurement)),
+        ...detectorReadings(measurement),
         ...found.readings,
       ]);
       await recordMeasured(client, job.sampleId, {
@@ -133,24 +129,6 @@ async function findOut(
       throw new UndecodableError('The stored bytes are no longer those that arrived: their SHA-256 differs.');
   };
   const sniffed = sniffType(await firstBytes(sample));
-  if (sniffed.format === 'midi') {
-    if (sample.byteLength > LARGEST_MIDI)
-      throw new UndecodableError('This Standard MIDI File is too large to be a performance.');
-    const parts: Uint8Array[] = [];
-    for await (const part of bytes()) parts.push(part);
-    checkBytes();
-    return {
-      ...readMidi(Buffer.concat(parts), THUMBNAIL_COLUMNS),
-      format: 'midi',
-      sampleRate: 0,
-      channels: 0,
-      warnings: [],
-      traces: null,
-      print: null,
-      audioSha256: null,
-      listeningId: null,
-    };
-  }
   const settings = await readSettings(database());
   const range = job.options.range ?? settings.tempoRange ?? undefined;
   const meter = job.options.meter ?? undefined;
@@ -179,8 +157,9 @@ async function findOut(
   );
   return {
     format,
-    sampleRate: audio.sampleRate,
-    channels: audio.channels,
+    // A performance has neither before it is played.
+    sampleRate: format === 'midi' ? 0 : audio.sampleRate,
+    channels: format === 'midi' ? 0 : audio.channels,
     warnings: audio.warnings,
     measurement,
     readings,

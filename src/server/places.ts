@@ -15,9 +15,8 @@ import * as store from '@/store/places';
 import { filesHere } from '@/store/samples';
 import { log } from './log';
 import { mp4ToFlac } from './mp4';
-import { readMidi } from './measureMidi';
 import { parseRange } from './originalRange';
-import { thumbnailOf, THUMBNAIL_COLUMNS } from './thumbnail';
+import { thumbnailOf } from './thumbnail';
 import { notFound, UserError } from './userError';
 
 export { listPlaces } from '@/store/places';
@@ -142,12 +141,6 @@ async function inTurn<T>(work: () => Promise<T>): Promise<T> {
 async function peek(full: string): Promise<FilePeek> {
   try {
     const type = sniffType(await headOf(full));
-    if (type.format === 'midi') {
-      const parts: Uint8Array[] = [];
-      for await (const part of createReadStream(full)) parts.push(part as Buffer);
-      const { measurement, thumbnail } = readMidi(Buffer.concat(parts), THUMBNAIL_COLUMNS);
-      return { durationSeconds: measurement.durationSeconds, thumbnail: base64(thumbnail), fault: null };
-    }
     let peaks: ReturnType<typeof peakBuilder> | null = null;
     const bytes = type.format === 'mp4' ? mp4ToFlac(full) : (createReadStream(full) as AsyncIterable<Buffer>);
     const audio = await decodeAudio(bytes, (block, sampleRate) => {

@@ -5,12 +5,13 @@ import { basename, extname, join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
+import { onGrid } from '@/core/formats/midiCopy';
 import { tonicName } from '@/core/harmony/keyNames';
 import type { SampleEntry } from '@/core/library/entry';
 import { barTime, type Grid } from '@/core/rhythm/grid';
 import { database } from '@/store/database';
 import { readOriginal } from '@/store/originalBytes';
-import { readSample } from '@/store/samples';
+import { readSample, type SampleCore } from '@/store/samples';
 import { readEntry } from './entry';
 import { log } from './log';
 import { notFound, UserError } from './userError';
@@ -27,15 +28,16 @@ export interface TaggedCopy {
 /**
  * A copy of the original that carries the settled tempo and key in the open tags of its format; WAV also
  * gets loop points and a cue at every bar. The original stays untouched. The copy lives in a temporary
- * file that is gone when its bytes have been read.
+ * file that is gone when its bytes have been read. A MIDI performance is written on the settled grid.
  */
 export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
   const [entry, sample] = await Promise.all([readEntry(sampleId), readSample(database(), sampleId)]);
   if (!sample) throw notFound();
   const { name, format } = entry.summary;
-  if (!format || format === 'midi')
+  if (!format)
     throw new UserError(`“${name}” is not decoded audio; only the original can be downloaded.`, 422);
   const audioFormat = format as AudioFormat;
+  if (audioFormat === 'midi') return performanceOnGrid(entry, sample);
   const folder = await mkdtemp(join(tmpdir(), 'grento-'));
   const path = join(folder, `copy${extensionOf(audioFormat)}`);
   try {
@@ -65,6 +67,29 @@ export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
       422,
     );
   }
+}
+
+/** A performance is written on the beats of its settled grid: it has no tags, but a header for tempo, meter and key. */
+async function performanceOnGrid(entry: SampleEntry, sample: SampleCore): Promise<TaggedCopy> {
+  const { grid, key } = entry.settled;
+  if (!grid)
+    throw new UserError(
+      `“${entry.summary.name}” has no settled tempo and no one to be written on; the original can be downloaded.`,
+      422,
+    );
+  const parts: Uint8Array[] = [];
+  for await (const part of readOriginal(sample.originalId, 0, sample.byteLength)) parts.push(part);
+  const bytes = onGrid(Buffer.concat(parts), grid, key && 'tonic' in key ? key : null);
+  return {
+    name: taggedName(entry),
+    mediaType: MEDIA_TYPES.midi,
+    byteLength: bytes.length,
+    bytes: inOnePart(bytes),
+  };
+}
+
+async function* inOnePart(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
+  yield bytes;
 }
 
 async function* streamAndRemove(path: string, folder: string): AsyncGenerator<Uint8Array> {

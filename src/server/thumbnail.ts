@@ -1,6 +1,6 @@
 import { peakColumns, type PeakPyramid } from '@/core/signal/peaks';
 
-export const THUMBNAIL_COLUMNS = 160;
+const THUMBNAIL_COLUMNS = 160;
 
 /** Waveform extremes as signed bytes, scaled so that the loudest place fills the height. */
 export function thumbnailOf(peaks: PeakPyramid): Int8Array {

@@ -17,6 +17,7 @@ const EXTENSIONS: Record<AudioFormat, string> = {
   'ogg-opus': '.opus',
   'ogg-flac': '.oga',
   mp4: '.m4a',
+  midi: '.mid',
 };
 
 /** The usual file name extension of a format; the tag writer goes by it. */

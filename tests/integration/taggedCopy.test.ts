@@ -6,7 +6,10 @@ import { parseBuffer } from 'music-metadata';
 import { byteReader } from '@/core/formats/byteReader';
 import { decodeAudio } from '@/core/formats/decode';
 import { encodeAiff } from '@/core/formats/encodeAiff';
+import { readMidi } from '@/core/formats/midi';
 import { listWaveChunks } from '@/core/formats/waveChunks';
+import { beatTime } from '@/core/rhythm/grid';
+import { recordedMidi, rehearsalPiano } from '@/demo/performance';
 import { originalRange } from '@/server/originalRange';
 import { settle } from '@/server/settle';
 import { readEntry } from '@/server/entry';
@@ -105,6 +108,36 @@ test('WAV also gets loop points and a cue at every bar, and keeps chunks that no
     sampleRate: 44100,
     numberOfChannels: 2,
   });
+});
+
+test('a MIDI performance is written on the settled grid, its playing untouched', async () => {
+  const { bytes } = rehearsalPiano();
+  const { sampleId } = await bring('Understudy.mid', bytes);
+  await measureAll();
+  const { settled } = await readEntry(sampleId);
+  const copy = await taggedCopy(sampleId);
+  expect(copy).toMatchObject({ mediaType: 'audio/midi' });
+  expect(copy.name).toMatch(/^Understudy 8\d(\.\d+)? bpm Am\.mid$/);
+  const [before, after] = [readMidi(bytes), readMidi(await joined(copy.bytes))];
+  expect(after.claims).toMatchObject({
+    meter: { beatsPerBar: 4, beatUnit: 4 },
+    key: { tonic: 9, mode: 'minor' },
+  });
+  const lead = after.notes[0].time - before.notes[0].time;
+  after.notes.forEach((note, i) =>
+    expect(Math.abs(note.time - lead - before.notes[i].time)).toBeLessThan(0.002),
+  );
+  // The one stands on the second bar line: what is before it fills the first bar with silence.
+  expect(lead + settled.grid!.one).toBeCloseTo(beatTime(settled.grid!, 4) - settled.grid!.one, 1);
+});
+
+test('a performance without a tempo says that it cannot be written', async () => {
+  const { sampleId } = await bring(
+    'One note.mid',
+    recordedMidi([{ time: 0, seconds: 0.3, key: 60, velocity: 80 }]),
+  );
+  await measureAll();
+  await expect(taggedCopy(sampleId)).rejects.toThrow(/“One note.mid” has no settled tempo/);
 });
 
 test('tags are no obstacle to other programs', async () => {

@@ -1,6 +1,7 @@
 /**
  * The containers and encodings that Grento reads. MP4 (with AAC) is decoded by a program on the server, which
- * leaves a lossless listening copy; the others are decoded alike on the server and in the page.
+ * leaves a lossless listening copy; the others are decoded alike on the server and in the page. A MIDI
+ * performance is played on instruments of our own.
  */
 export const AUDIO_FORMATS = [
   'wav',
@@ -11,15 +12,15 @@ export const AUDIO_FORMATS = [
   'ogg-opus',
   'ogg-flac',
   'mp4',
+  'midi',
 ] as const;
 export type AudioFormat = (typeof AUDIO_FORMATS)[number];
 
 /** What the content of a file says that it is. `other` holds a plain description for the user. */
-export type SniffedType =
-  { format: AudioFormat } | { format: 'midi' } | { format: 'other'; looksLike: string };
+export type SniffedType = { format: AudioFormat } | { format: 'other'; looksLike: string };
 
 /** Media type sent with the bytes of an original. */
-export const MEDIA_TYPES: Record<AudioFormat | 'midi', string> = {
+export const MEDIA_TYPES: Record<AudioFormat, string> = {
   wav: 'audio/wav',
   aiff: 'audio/aiff',
   flac: 'audio/flac',
@@ -39,6 +40,8 @@ export interface DecodedSummary {
   sampleRate: number;
   channels: number;
   frames: number;
+  /** Whether it is known that nothing in it has a pitch. */
+  unpitched?: boolean;
   /** What was odd but did not prevent decoding, in sentences for the user. */
   warnings: string[];
 }

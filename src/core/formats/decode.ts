@@ -1,6 +1,7 @@
 import { byteReader, type ByteReader } from './byteReader';
 import { UndecodableError, type AudioFormat, type DecodedSummary, type PcmSink } from './audioFormat';
 import { decodeAiff } from './aiff';
+import { decodeMidi } from './midiSound';
 import { SNIFF_BYTES, sniffType } from './sniff';
 import { decodeWave } from './wave';
 import { silenceNonFinite } from '../signal/pcm';
@@ -22,7 +23,7 @@ interface DecodedBlock {
   errors: { message: string }[];
 }
 
-type CompressedFormat = Exclude<AudioFormat, 'wav' | 'aiff' | 'mp4'>;
+type CompressedFormat = Exclude<AudioFormat, 'wav' | 'aiff' | 'mp4' | 'midi'>;
 
 const decoders: Record<CompressedFormat, () => Promise<BlockDecoder>> = {
   mp3: async () => new (await import('mpg123-decoder')).MPEGDecoder({ enableGapless: true }),
@@ -45,8 +46,6 @@ export async function decodeAudio(source: AsyncIterable<Uint8Array>, sink: PcmSi
   const sniffed = sniffType(await reader.peek(SNIFF_BYTES));
   if (sniffed.format === 'other')
     throw new UndecodableError(`This is not audio that Grento reads: it looks like ${sniffed.looksLike}.`);
-  if (sniffed.format === 'midi')
-    throw new UndecodableError('This is a Standard MIDI File, which holds no audio.');
   let broken = 0;
   const cleanSink: PcmSink = (block, sampleRate) => {
     for (const channel of block) broken += silenceNonFinite(channel);
@@ -64,6 +63,7 @@ export async function decodeAudio(source: AsyncIterable<Uint8Array>, sink: PcmSi
 function decodeAs(format: AudioFormat, reader: ByteReader, sink: PcmSink): Promise<DecodedSummary> {
   if (format === 'wav') return decodeWave(reader, sink);
   if (format === 'aiff') return decodeAiff(reader, sink);
+  if (format === 'midi') return decodeMidi(reader, sink);
   if (format === 'mp4')
     throw new UndecodableError('MP4 audio is decoded from its listening copy, which is not made yet.');
   return decodeCompressed(format, reader, sink);

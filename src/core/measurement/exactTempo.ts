@@ -1,3 +1,5 @@
+import type { Onset } from '../rhythm/onsets';
+import { fitPlaces } from '../rhythm/steadyFit';
 import type { RhythmHypothesis } from '../rhythm/hypotheses';
 import type { SpanHypothesis } from '../rhythm/spans';
 
@@ -7,23 +9,43 @@ const SET_WHOLE = 0.55;
 const LEAST_ERROR_BPM = 0.006;
 
 /**
- * A more exact tempo than the fit's where arithmetic gives one that the evidence cannot tell from it: a file
- * that is cut to whole bars at both ends, or a whole number of BPM. Returns the tempo and the time of one
- * beat, or null where neither agrees.
+ * The most exact steady tempo and the time of one beat: by arithmetic where that gives one that the evidence
+ * cannot tell from the hits' (a file that is cut to whole bars at both ends, or a whole number of BPM), else
+ * from all hits on all places of the beat. What is played freely has no tempo that was set. Null where the beats are no steady ones.
  */
 export function exactTempo(
   hypothesis: RhythmHypothesis,
   span: SpanHypothesis | undefined,
+  onsets: readonly Onset[],
   durationSeconds: number,
-): { bpm: number; anchor: number } | null {
-  const { fit, beats, bar, steady } = hypothesis;
+  isPlayedFreely = false,
+): { bpm: number; anchor: number; bpmError: number } | null {
+  const { beats, bar, steady } = hypothesis;
   if (!steady || beats.length < 2) return null;
-  if (span?.exact) return { bpm: (60 * span.bars * bar.beatsPerBar) / durationSeconds, anchor: 0 };
-  if (!fit) return null;
+  if (span?.exact && !isPlayedFreely)
+    return { bpm: (60 * span.bars * bar.beatsPerBar) / durationSeconds, anchor: 0, bpmError: 0 };
+  if (!hypothesis.fit) return null;
+  const fit = fitPlaces(onsets, hypothesis.fit);
   const whole = Math.round(fit.bpm);
-  if (whole <= 0 || oddsOfWhole(fit.bpm, fit.bpmError) < 1) return null;
-  const middle = beats.length >> 1;
-  return { bpm: whole, anchor: beats[middle] - middle * (60 / whole) };
+  if (isPlayedFreely || whole <= 0 || !isBestWhole(fit.bpm, fit.bpmError)) return fit;
+  const middle = Math.round((beats[beats.length >> 1] - fit.anchor) / (60 / fit.bpm));
+  return {
+    bpm: whole,
+    anchor: fit.anchor + middle * (60 / fit.bpm - 60 / whole),
+    bpmError: fit.bpmError,
+  };
+}
+
+/** Within this share of it a tempo is as good as exact. */
+const AS_GOOD = 0.001;
+
+/** Whether the nearest whole number is more likely to be as good as exact than the fit itself. */
+function isBestWhole(bpm: number, bpmError: number): boolean {
+  const odds = oddsOfWhole(bpm, bpmError);
+  // The share of a normal distribution within ±x standard errors is that of a logistic one, to a hundredth.
+  const x = (AS_GOOD * bpm) / Math.max(LEAST_ERROR_BPM, bpmError);
+  const fitIsGood = 2 / (1 + Math.exp(-1.7 * x)) - 1;
+  return odds > fitIsGood;
 }
 
 /**

@@ -28,6 +28,10 @@ export interface Expected {
 
 export interface MeasureOptions extends Omit<RhythmOptions, 'expected'> {
   expected?: Expected;
+  /** A MIDI performance, whatever its length and form; it is measured as the loop or song that it is played like. */
+  performance?: boolean;
+  /** It is known that nothing in it has a pitch. */
+  unpitched?: boolean;
 }
 
 /** Nothing shorter has a rhythm to speak of. */
@@ -74,20 +78,21 @@ export function conclude(
   const active = activeStretch(features);
   if (!active) return nothing(durationSeconds, 'There is only silence.');
   const { kind, kindSureness } = tellKind(heard, active, hypotheses);
+  const told = options.performance ? { kind: 'midi' as const, kindSureness: 1 } : { kind, kindSureness };
   const remarks: string[] = [];
   const result: Measurement = {
     ...nothing(durationSeconds),
-    kind,
-    kindSureness,
+    ...told,
     onsets: onsets.map(({ time, strength }) => ({ time: round(time, 6), strength: round(strength, 3) })),
     character: measureCharacter(features, onsets, active),
     remarks,
   };
-  if (kind === 'oneshot') result.rootNote = rootNote(peaks);
-  addKey(result, estimateKey(chroma, peaks, options.expected?.key), tuningCents);
-  if (kind === 'oneshot') remarks.push('A one-shot has no tempo.');
+  if (told.kind === 'oneshot') result.rootNote = rootNote(peaks);
+  if (options.unpitched) remarks.push('There are only drums: no key.');
+  else addKey(result, estimateKey(chroma, peaks, options.expected?.key), tuningCents);
+  if (told.kind === 'oneshot') remarks.push('A one-shot has no tempo.');
   else if (hypotheses.length === 0) remarks.push('Nothing repeats often enough for a tempo.');
-  else addRhythm(result, hypotheses, onsets, active);
+  else addRhythm(result, hypotheses, onsets, active, kind === 'loop');
   return result;
 }
 
@@ -149,13 +154,14 @@ function addRhythm(
   hypotheses: readonly RhythmHypothesis[],
   onsets: readonly Onset[],
   active: Stretch,
+  isLoop: boolean,
 ) {
   const tempi = believedTempi(hypotheses);
   const best = tempi[0].best;
   const { bar } = best;
   const size = bar.beatsPerBar;
-  const span = result.kind === 'loop' ? bar.spans[0] : undefined;
-  const exact = exactTempo(best, span, result.durationSeconds);
+  const span = isLoop ? bar.spans[0] : undefined;
+  const exact = exactTempo(best, span, onsets, result.durationSeconds, result.kind === 'midi');
   const bpm = exact?.bpm ?? best.bpm;
   const barSeconds = (60 / bpm) * size;
   let beats = Array.from(best.beats);
@@ -169,7 +175,7 @@ function addRhythm(
   const downbeats = beats.filter((_, k) => k >= phase && (k - phase) % size === 0);
   const from = (span ? span.start : active.start) - 0.1 * barSeconds;
   const entry = downbeats.find((beat) => beat >= from) ?? downbeats[0] ?? active.start;
-  const theOne = result.kind === 'song' ? firstPlayed(downbeats, entry, beats, onsets) : entry;
+  const theOne = !isLoop ? firstPlayed(downbeats, entry, beats, onsets) : entry;
   const compound = size === 2;
   result.tempo = {
     bpm: round(bpm, 4),
@@ -178,7 +184,7 @@ function addRhythm(
       .slice(1, 6)
       .map((other) => ({ bpm: round(other.best.bpm, 4), sureness: round(other.sureness, 4) })),
     steady: best.steady,
-    bpmError: best.steady ? round(best.fit?.bpmError ?? 0, 5) : null,
+    bpmError: best.steady ? round(exact?.bpmError ?? 0, 5) : null,
   };
   result.beats = beats.map((beat) => round(Math.max(0, beat), 6));
   result.downbeats = downbeats
@@ -202,7 +208,7 @@ function addRhythm(
     .slice(1)
     .map((beat, i) => round((60 * size) / (beat - result.downbeats[i]), 3));
   result.swing = measureSwing(onsets, beats);
-  if (result.kind === 'loop') {
+  if (isLoop) {
     const bars = result.bars;
     const belief = span
       ? 1 / bar.spans.reduce((sum, other) => sum + Math.exp(other.score - span.score), 0)

@@ -77,7 +77,10 @@ export async function measureStream(
   }
   const decoded = now();
   const heard = listener.finish();
-  const measurement = shiftTimes(decide(heard, options, onStage), first / ANALYSIS_RATE);
+  const measurement = shiftTimes(
+    decide(heard, { ...options, performance: audio.format === 'midi', unpitched: audio.unpitched }, onStage),
+    first / ANALYSIS_RATE,
+  );
   measurement.durationSeconds = audio.frames / audio.sampleRate;
   const traces =
     strength && peaks

@@ -77,8 +77,7 @@ export function doubtsAbout(
     const words = `tempo in doubt: ${number(tempo.bpm)} or ${number(tempo.alternatives[0].bpm)}`;
     say('tempo in doubt', 1 - tempo.sureness, words);
   }
-  if (!tempo && bpm === null && measured.kind !== 'oneshot' && measured.kind !== 'midi')
-    say('tempo in doubt', 0.9, 'no tempo found');
+  if (!tempo && bpm === null && measured.kind !== 'oneshot') say('tempo in doubt', 0.9, 'no tempo found');
   if (measured.key && !decided?.keyChosen && measured.key.sureness < SURE_KEY)
     say('key in doubt', 0.3 * (1 - measured.key.sureness), 'key in doubt');
   if (tempo && !tempo.steady && !tempoChosen) say('drifts', 0.5, 'tempo drifts');

@@ -1,4 +1,5 @@
 import type { FileMarks } from '../formats/fileMarks';
+import { DEFAULT_BPM, type MidiClaims } from '../formats/midi';
 import { readName } from './nameReading';
 import type { Reading } from './reading';
 
@@ -40,6 +41,31 @@ export function readTags(fields: readonly { field: string; text: string }[]): Re
       const key = readName(`${spelled}.key`).find((r) => r.property === 'key');
       if (key) readings.push({ ...key, source: 'embedded tag', sureness: 0.7, detail: `${field} “${text}”` });
     }
+  }
+  return readings;
+}
+
+/** Readings from the header of a MIDI performance. What stands there when nobody set it says next to nothing. */
+export function readClaims({ bpm, meter, key }: MidiClaims): Reading[] {
+  const readings: Reading[] = [];
+  const source = 'embedded tag';
+  const detail = 'the file’s header';
+  const unset = bpm === DEFAULT_BPM;
+  if (bpm !== null)
+    readings.push({
+      property: 'tempo',
+      value: bpm,
+      source,
+      sureness: unset ? 0.1 : 0.5,
+      detail: unset ? `${detail}, which says ${DEFAULT_BPM} when nobody set it` : detail,
+    });
+  if (meter) {
+    const usual = meter.beatsPerBar === 4 && meter.beatUnit === 4;
+    readings.push({ property: 'meter', value: meter, source, sureness: usual ? 0.2 : 0.6, detail });
+  }
+  if (key) {
+    const usual = key.tonic === 0 && key.mode === 'major';
+    readings.push({ property: 'key', value: key, source, sureness: usual ? 0.2 : 0.6, detail });
   }
   return readings;
 }

@@ -1,5 +1,6 @@
 import { randomFrom } from '@/demo/random';
-import { fitSteady } from './steadyFit';
+import type { Onset } from './onsets';
+import { fitPlaces, fitSteady } from './steadyFit';
 
 const hits = (times: number[]) => times.map((time) => ({ time, strength: 6 }));
 const beats = (bpm: number, one: number, count: number) =>
@@ -35,4 +36,55 @@ test('hits off the beat and outliers do not bend it', () => {
 test('fewer than three beats with hits are no grid', () => {
   expect(fitSteady(hits([0, 0.5]), 0.5, 0)).toBeNull();
   expect(fitSteady([], 0.5, 0)).toBeNull();
+});
+
+describe('all hits of a beat', () => {
+  /** Hits on eighths, swung and played with some freedom: how far off each fit is, in per cent. */
+  function errors(seed: number, swing: number) {
+    const random = randomFrom(seed);
+    const period = 0.6123;
+    const played: Onset[] = [];
+    for (let beat = 0; beat < 16; beat++)
+      for (const [place, late] of [
+        [0, 0],
+        [swing, 0.006],
+      ])
+        played.push({
+          time: 0.3 + (beat + place) * period + late + 0.016 * (random() + random() - 1),
+          strength: 2 + 3 * random(),
+        });
+    const beats = fitSteady(played, period * 1.001, 0.3)!;
+    const places = fitPlaces(played, beats);
+    const off = (bpm: number) => 100 * Math.abs((bpm * period) / 60 - 1);
+    return { beats: off(beats.bpm), places: off(places.bpm), fit: places };
+  }
+
+  test.each([
+    ['straight', 0.5],
+    ['swung', 0.62],
+    ['in thirds', 2 / 3],
+  ])('%s ones between the beats make the tempo more exact', (_, swing) => {
+    const all = Array.from({ length: 40 }, (_, seed) => errors(seed + 1, swing));
+    const mean = (pick: (one: (typeof all)[number]) => number) =>
+      all.reduce((sum, one) => sum + pick(one), 0) / all.length;
+    expect(mean(({ places }) => places)).toBeLessThan(0.85 * mean(({ beats }) => beats));
+    // The grid stays on the beats: what comes late between them does not draw it.
+    for (const { fit } of all) {
+      const off = (fit.anchor - 0.3) / (60 / fit.bpm);
+      expect(Math.abs(off - Math.round(off)) * (60 / fit.bpm)).toBeLessThan(0.012);
+    }
+  });
+
+  test('its standard error is as large as its error', () => {
+    const all = Array.from({ length: 60 }, (_, seed) => errors(seed + 100, 0.5));
+    const within = all.filter(({ places, fit }) => places < (200 * fit.bpmError) / fit.bpm).length;
+    // Within two standard errors in nineteen of twenty cases.
+    expect(within / all.length).toBeGreaterThan(0.8);
+  });
+
+  test('hits on beats alone are left as they were fitted', () => {
+    const plain = hits(beats(120, 0.1, 12));
+    const fit = fitSteady(plain, 0.5, 0.1)!;
+    expect(fitPlaces(plain, fit).bpm).toBeCloseTo(120, 6);
+  });
 });

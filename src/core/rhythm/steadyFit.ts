@@ -79,6 +79,107 @@ export function fitSteady(onsets: readonly Onset[], period: number, anchor: numb
   return used && { bpm: 60 / slope, anchor, ...used };
 }
 
+/** How many places a beat has whose hits are alike late or early: halves (swung too), thirds, quarters of it. */
+const PLACES = [2, 3, 4];
+/** Passes of fitting and of finding each place's own lateness. */
+const PLACE_PASSES = 4;
+/** Places that explain nearly as many hits as the others are judged by their error: swung hits may straddle two. */
+const AS_MUCH = 0.85;
+/** Half of the window around the usual lateness of a place, seconds. */
+const PLACE_WINDOW = 0.03;
+
+/**
+ * Refines a steady fit by all hits, those between the beats too. What stands on one place of the beat may be
+ * early or late as a whole (swing, soft attacks): each place has its own lateness, found along with the tempo,
+ * so that only how hits of one place go on from beat to beat tells the tempo (regression with an intercept for
+ * each group). The grid keeps its lateness on the beats. Returns the fit as it was where too few hits say more.
+ */
+export function fitPlaces(onsets: readonly Onset[], fit: SteadyFit): SteadyFit {
+  const fits = PLACES.flatMap((places) => placed(onsets, fit, places) ?? []);
+  const most = Math.max(...fits.map(({ explained }) => explained));
+  return fits
+    .filter(({ explained }) => explained > AS_MUCH * most)
+    .reduce((best, { fit: other }) => (other.bpmError < best.bpmError ? other : best), fit);
+}
+
+function placed(
+  onsets: readonly Onset[],
+  fit: SteadyFit,
+  places: number,
+): { fit: SteadyFit; explained: number } | null {
+  let slope = 60 / fit.bpm;
+  let { anchor } = fit;
+  const reach = Math.min(PLACE_WINDOW, (0.45 * slope) / places);
+  let result: { fit: SteadyFit; explained: number } | null = null;
+  for (let pass = 0; pass < PLACE_PASSES; pass++) {
+    // Where each hit stands: its place, its step along the grid, and how late it is.
+    const step = slope / places;
+    const hits = onsets.map(({ time, strength }) => {
+      const index = Math.round((time - anchor) / step);
+      const place = ((index % places) + places) % places;
+      return { place, index, time, late: time - anchor - index * step, strength: Math.min(strength, 12) };
+    });
+    const usual = Array.from({ length: places }, (_, place) =>
+      weightedMedian(hits.filter((hit) => hit.place === place)),
+    );
+    const used = hits
+      .map((hit) => ({ ...hit, off: hit.late - usual[hit.place] }))
+      .filter(({ off }) => Math.abs(off) < reach)
+      .map((hit) => ({ ...hit, u: (hit.off / reach) ** 2 }));
+    const perPlace = usual.map((_, place) => {
+      let [w, k, late] = [0, 0, 0];
+      for (const hit of used) {
+        if (hit.place !== place) continue;
+        const weight = hit.strength * (1 - hit.u) ** 2;
+        w += weight;
+        k += weight * (hit.index / places);
+        late += weight * hit.late;
+      }
+      return { k: k / w, late: late / w };
+    });
+    let [kk, kt, pulls, stiffness, explained] = [0, 0, 0, 0, 0];
+    for (const hit of used) {
+      const weight = hit.strength * (1 - hit.u) ** 2;
+      const k = hit.index / places - perPlace[hit.place].k;
+      kk += weight * k * k;
+      kt += weight * k * (hit.late - perPlace[hit.place].late);
+      stiffness += hit.strength * (1 - hit.u) * (1 - 5 * hit.u) * k * k;
+      explained += weight;
+    }
+    if (used.length < places + 3 || kk <= 0) return result;
+    const change = kt / kk;
+    for (const hit of used) {
+      const weight = hit.strength * (1 - hit.u) ** 2;
+      const k = hit.index / places - perPlace[hit.place].k;
+      pulls += (weight * k * (hit.late - perPlace[hit.place].late - change * k)) ** 2;
+    }
+    // Hits on beats stand for the grid's place; where there are none, that of the fit before stays.
+    const onBeats = perPlace[0];
+    const middle = Number.isFinite(onBeats.k) ? onBeats : { k: 0, late: 0 };
+    anchor += middle.late - change * middle.k;
+    slope += change;
+    if (Math.abs((slope * fit.bpm) / 60 - 1) > 0.01) return result;
+    const freed = used.length / Math.max(1, used.length - places - 1);
+    const slopeError = (Math.sqrt(pulls) / Math.max(stiffness, 0.1 * kk)) * Math.sqrt(freed);
+    result = {
+      fit: { ...fit, bpm: 60 / slope, anchor, bpmError: (60 / slope ** 2) * slopeError },
+      explained,
+    };
+  }
+  return result;
+}
+
+function weightedMedian(hits: readonly { late: number; strength: number }[]): number {
+  const sorted = [...hits].sort((a, b) => a.late - b.late);
+  const half = sorted.reduce((sum, { strength }) => sum + strength, 0) / 2;
+  let sum = 0;
+  for (const { late, strength } of sorted) {
+    sum += strength;
+    if (sum >= half) return late;
+  }
+  return 0;
+}
+
 /** Weighted least squares of t over k; `slopes` are the derivatives of the weighted residuals, for the error. */
 function regress(
   k: ArrayLike<number>,

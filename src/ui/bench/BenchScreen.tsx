@@ -295,11 +295,9 @@ function Waiting({ bench }: { bench: Bench }) {
   const words =
     summary.fault ??
     fault ??
-    (summary.format === 'midi'
-      ? 'MIDI performances are kept and listed, but not measured yet.'
-      : measurement
-        ? `Fetching, ${percentText(loaded)}`
-        : 'This sample waits to be measured; it opens by itself when it is.');
+    (measurement
+      ? `Fetching, ${percentText(loaded)}`
+      : 'This sample waits to be measured; it opens by itself when it is.');
   const isFault = Boolean(summary.fault ?? fault);
   return (
     <div className="flex min-h-0 flex-1 flex-col items-center justify-center gap-2 bg-sheet p-8 text-center">

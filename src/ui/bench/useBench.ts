@@ -46,7 +46,7 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
   const [audio, setAudio] = useState<DecodedAudio | null>(null);
   const [draft, setDraft] = useState<{ grid: Grid; pins?: readonly Pin[] } | null>(null);
 
-  const decodable = Boolean(entry?.measurement && entry.summary.format !== 'midi');
+  const decodable = Boolean(entry?.measurement);
   useEffect(() => {
     if (!decodable) return;
     let wanted = true;
