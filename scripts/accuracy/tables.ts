@@ -120,6 +120,26 @@ export const songTable = (scores: Scores, table: Table) =>
     table,
   );
 
+export const performanceTable = (scores: Scores, table: Table) =>
+  groupTable(
+    scores,
+    [
+      ['n', 'n'],
+      ['Acc1', 'acc1'],
+      ['Acc2', 'acc2'],
+      ['mean tempo, median error', 'midiErrPct'],
+      ['the same, any level', 'midiFoldErrPct'],
+      ['bars', 'bars'],
+      ['meter', 'meter'],
+      ['one', 'phase'],
+      ['beat F', 'beatF'],
+      ['key', 'keyExact'],
+      ['false key', 'falseKey'],
+    ],
+    1,
+    table,
+  );
+
 export const loopTable = (scores: Scores, table: Table) =>
   groupTable(
     scores,
