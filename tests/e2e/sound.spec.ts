@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { encodeWave } from '@/core/formats/encodeWave';
+import { encoded } from '../support/encoders';
 import { loopFile, measured, openOnBench, takeIn, tempo, typeTempo } from './support';
 
 // The tap is no file of the application's; its content policy, tested elsewhere, would refuse it.
@@ -211,6 +212,52 @@ test('clicks stay on the grid when speed, pace and grid are changed while it pla
   await page.keyboard.press('d');
   await allOn(3, 4);
   await page.keyboard.press('Space');
+});
+
+test('a long song is heard, with its click, while the rest of it is still being decoded', async ({
+  page,
+}) => {
+  test.slow();
+  await tapSound(page);
+  // MP3 is the slowest to decode.
+  const seconds = 600;
+  await takeIn(page, [{ name: 'Long pulses.mp3', bytes: encoded(pulses(2 * seconds), 'mp3') }]);
+  await measured(page, 'Long pulses.mp3');
+  const id = await page.evaluate(
+    async () =>
+      (await (await fetch('/api/samples?text=long+pulses&limit=1')).json()).rows[0].sampleId as string,
+  );
+  // Opened by its address, as somebody does who comes back: nothing is decoded yet.
+  await page.goto(`/bench/${id}`);
+  const play = page.getByRole('button', { name: 'Play', exact: true });
+  await expect(play).toBeEnabled({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Ears apart' }).click();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible();
+  const fetching = page.getByLabel('Fetching audio');
+  expect(Number(await fetching.getAttribute('value'))).toBeLessThan(0.9);
+  const sound = distances(await listen(page, 3));
+  expect(sound.length).toBeGreaterThanOrEqual(4);
+  for (const apart of sound) expect(apart).toBeLessThan(2);
+  await page.keyboard.press('Space');
+
+  // Again, and at once to the end, which is not there yet: it waits and then sounds, on the click.
+  await page.reload();
+  await expect(play).toBeEnabled({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Ears apart' }).click();
+  const box = (await page.getByRole('img', { name: /^Whole file/ }).boundingBox())!;
+  await page.mouse.click(box.x + 0.97 * box.width, box.y + box.height / 2);
+  await page.getByRole('tab', { name: 'Line' }).click();
+  const line = (await page.getByTestId('line-view').boundingBox())!;
+  await page.mouse.click(line.x + 0.97 * line.width, line.y + 120);
+  await page.keyboard.press('Space');
+  expect(Number(await fetching.getAttribute('value'))).toBeLessThan(0.9);
+  await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible({ timeout: 60_000 });
+  expect(parseInt((await page.getByLabel('Bar and beat').textContent())!)).toBeGreaterThan(250);
+  const end = distances(await listen(page, 3));
+  expect(end.length).toBeGreaterThanOrEqual(4);
+  for (const apart of end) expect(apart).toBeLessThan(2);
+  await expect(fetching).toHaveCount(0, { timeout: 60_000 });
 });
 
 test('a count-in clicks the bar before the one, then the audio begins; it leads into a loop as well', async ({

@@ -57,7 +57,6 @@ export function pitchPeakBuilder() {
   let lowTonal = 0;
   let lowEnergy = 0;
   const overTime = new Float32Array(TIME_MEDIAN);
-  const overBins = new Float32Array(BIN_MEDIAN);
 
   /** Finds the peaks of frame f; frames up to `last` are in the ring. */
   const findPeaks = (f: number, last: number) => {
@@ -69,24 +68,22 @@ export function pitchPeakBuilder() {
     for (let b = edge; b < bins; b++) total += current[b] * current[b];
     lowEnergy += deep;
     if (total + deep > 1e-9) {
+      const least = Math.sqrt(1e-6 * total);
+      const leastLow = Math.sqrt(1e-6 * (total + deep));
       for (let b = 1; b < bins - 1; b++) {
         const m = current[b];
         const isLow = b <= edge;
-        const least = Math.sqrt(1e-6 * (isLow ? total + deep : total));
-        if (m < least || m <= current[b - 1] || m < current[b + 1]) continue;
+        if (m < (isLow ? leastLow : least) || m <= current[b - 1] || m < current[b + 1]) continue;
         let count = 0;
         for (let g = Math.max(0, f - reach); g <= Math.min(last, f + reach); g++)
           overTime[count++] = ring[g % TIME_MEDIAN][b];
         const harmonic = medianOf(overTime, count);
-        count = 0;
-        const lowest = isLow ? 0 : edge;
-        for (
-          let c = Math.max(lowest, b - (BIN_MEDIAN >> 1));
-          c <= Math.min(bins - 1, b + (BIN_MEDIAN >> 1));
-          c++
-        )
-          overBins[count++] = current[c];
-        if (harmonic < 2 * medianOf(overBins, count)) continue;
+        // Whether the median over bins is at most half of it: half of the values are. No need to sort them.
+        const from = Math.max(isLow ? 0 : edge, b - (BIN_MEDIAN >> 1));
+        const to = Math.min(bins - 1, b + (BIN_MEDIAN >> 1));
+        let quieter = 0;
+        for (let c = from; c <= to; c++) if (current[c] <= 0.5 * harmonic) quieter++;
+        if (quieter <= (to - from + 1) >> 1) continue;
         const left = Math.log(current[b - 1] + 1e-9);
         const centre = Math.log(m + 1e-9);
         const right = Math.log(current[b + 1] + 1e-9);

@@ -8,7 +8,7 @@ const TAPS = 12;
  * lower half are below −80 dB.
  */
 export function createHalfBand(): { push(block: Float32Array): Float32Array; finish(): Float32Array } {
-  const taps = halfBandTaps();
+  const [a, b, c, d, e, f, g, h, i, j, k, l] = halfBandTaps();
   const reach = 2 * TAPS;
   let kept = new Float32Array(reach);
   /** Stream index of kept[0]; before the stream there is silence. */
@@ -23,12 +23,15 @@ export function createHalfBand(): { push(block: Float32Array): Float32Array; fin
     const end = start + joined.length;
     const count = Math.max(0, Math.min(Math.floor((end - reach - 1 - next) / 2) + 1, until - next / 2));
     const out = new Float32Array(count);
-    for (let n = 0; n < count; n++) {
-      const centre = next - start + 2 * n;
-      let sum = 0.5 * joined[centre];
-      for (let t = 0, d = 1; t < TAPS; t++, d += 2)
-        sum += taps[t] * (joined[centre - d] + joined[centre + d]);
-      out[n] = sum;
+    // Written out, in sums that do not wait for each other: it runs for every sample there is, and a loop over
+    // the taps takes four times as long.
+    const x = joined;
+    for (let n = 0, m = next - start; n < count; n++, m += 2) {
+      const near = a * (x[m - 1] + x[m + 1]) + b * (x[m - 3] + x[m + 3]) + c * (x[m - 5] + x[m + 5]);
+      const middle = d * (x[m - 7] + x[m + 7]) + e * (x[m - 9] + x[m + 9]) + f * (x[m - 11] + x[m + 11]);
+      const far = g * (x[m - 13] + x[m + 13]) + h * (x[m - 15] + x[m + 15]) + i * (x[m - 17] + x[m + 17]);
+      const last = j * (x[m - 19] + x[m + 19]) + k * (x[m - 21] + x[m + 21]) + l * (x[m - 23] + x[m + 23]);
+      out[n] = 0.5 * x[m] + (near + middle) + (far + last);
     }
     next += 2 * count;
     kept = joined.slice(Math.max(0, next - reach - start));

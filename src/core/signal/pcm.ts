@@ -16,12 +16,13 @@ export function durationSeconds(pcm: Pcm): number {
 
 /** The mean of all channels as a new array; a mono input is copied. */
 export function mixToMono(channels: readonly Float32Array[]): Float32Array {
-  const mono = Float32Array.from(channels[0] ?? []);
+  const mono = channels[0]?.slice() ?? new Float32Array(0);
   for (let c = 1; c < channels.length; c++) {
     const channel = channels[c];
     for (let i = 0; i < mono.length; i++) mono[i] += channel[i];
   }
-  if (channels.length > 1) for (let i = 0; i < mono.length; i++) mono[i] /= channels.length;
+  const share = 1 / channels.length;
+  if (channels.length > 1) for (let i = 0; i < mono.length; i++) mono[i] *= share;
   return mono;
 }
 
@@ -29,7 +30,8 @@ export function mixToMono(channels: readonly Float32Array[]): Float32Array {
 export function silenceNonFinite(samples: Float32Array): number {
   let replaced = 0;
   for (let i = 0; i < samples.length; i++) {
-    if (!Number.isFinite(samples[i])) {
+    // Nought times what is not finite is not nought; the quickest of all tests.
+    if (samples[i] * 0 !== 0) {
       samples[i] = 0;
       replaced++;
     }

@@ -17,6 +17,14 @@ export interface DecodedAudio {
 const KEPT_SECONDS = 900;
 const kept = new Map<string, DecodedAudio>();
 
+export interface DecodeProgress {
+  /** Length of the sample where it is known: then `onBegun` gets its audio before it is all there. */
+  durationSeconds?: number | null;
+  onBegun?: (playChannels: Float32Array[]) => void;
+  /** Gets the share that is fetched, and up to where the audio is there. */
+  onProgress?: (share: number, decodedSeconds: number) => void;
+}
+
 /**
  * Fetches and decodes a sample's original in a worker, with the same decoders as the measuring process.
  * Rejects with a sentence for the user; an aborted call ends its worker.
@@ -24,7 +32,7 @@ const kept = new Map<string, DecodedAudio>();
 export function decodeSample(
   sampleId: string,
   playRate: number,
-  onProgress: (share: number) => void,
+  { durationSeconds = null, onBegun, onProgress }: DecodeProgress,
   signal: AbortSignal,
 ): Promise<DecodedAudio> {
   const before = kept.get(sampleId);
@@ -33,6 +41,7 @@ export function decodeSample(
     kept.set(sampleId, before);
     return Promise.resolve(before);
   }
+  let begun: Float32Array[] = [];
   return new Promise((resolve, reject) => {
     const worker = new Worker('/built/decode.worker.js', { type: 'module' });
     const end = () => {
@@ -50,10 +59,16 @@ export function decodeSample(
       reject(new Error(event.message || 'The decoder could not be started.'));
     };
     worker.onmessage = ({ data }: MessageEvent<DecodeAnswer>) => {
-      if (data.kind === 'progress') return onProgress(data.share);
+      if (data.kind === 'begun') {
+        begun = data.playChannels;
+        return onBegun?.(begun);
+      }
+      if (data.kind === 'progress') return onProgress?.(data.share, data.decodedSeconds);
       end();
       if (data.kind === 'failed') return reject(new Error(data.message));
-      const { sampleRate, channels, playChannels, peaks, warnings } = data;
+      const { sampleRate, channels, peaks, warnings } = data;
+      // The same memory comes as another object each time that it is told of.
+      const playChannels = data.playChannels ?? begun;
       const audio = {
         sampleId,
         sampleRate,
@@ -67,7 +82,7 @@ export function decodeSample(
       keep(audio);
       resolve(audio);
     };
-    worker.postMessage({ url: addressOf(sampleId), playRate } satisfies DecodeRequest);
+    worker.postMessage({ url: addressOf(sampleId), playRate, durationSeconds } satisfies DecodeRequest);
   });
 }
 

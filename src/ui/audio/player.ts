@@ -5,6 +5,13 @@ import type { ClickMix, Leg } from '@/core/signal/playback';
 import type { FromPlayer, ToPlayer } from '@/core/signal/playerMessages';
 import { decodeSample, type DecodedAudio } from './decodedAudio';
 
+/** What the audio thread plays from: all of its memory, and up to where it is filled. */
+interface Source {
+  channels: Float32Array[];
+  durationSeconds: number;
+  decodedSeconds: number;
+}
+
 /** How the click is set; kept in the browser. */
 export interface ClickSettings extends ClickMix, ClickPace {
   sound: ClickSound;
@@ -47,6 +54,8 @@ const LATENCY_KEY = 'grento-latency';
 
 /** Bars before the beginning and after the end for which clicks are laid out. */
 const MARGIN_SECONDS = 12;
+/** Audio is played where it is decoded so far ahead, and waits where less than a third of that is left. */
+const SPARE_SECONDS = 0.6;
 const NO_CLICKS = { frames: new Float64Array(0), accents: new Uint8Array(0) };
 
 /**
@@ -70,6 +79,11 @@ class Player {
   private node: Promise<AudioWorkletNode> | null = null;
   private audio: DecodedAudio | null = null;
   private loading: AbortController | null = null;
+  private opened: ReturnType<Player['open']> | null = null;
+  private source: Source | null = null;
+  /** What is played as soon as it is decoded. */
+  private pending: { from: number; countIn: boolean } | null = null;
+  private hits: readonly number[] = [];
   private grid: Grid | null = null;
   private heard: FromPlayer = { run: 0, position: 0, time: 0, playing: false };
   /** Where playing begins next, seconds. */
@@ -93,38 +107,97 @@ class Player {
     return this.audio;
   }
 
-  /** Loads a sample, unless it is loaded already. Resolves to null when another one was wanted meanwhile. */
-  async load(sampleId: string): Promise<DecodedAudio | null> {
-    if (this.state.sampleId === sampleId && this.audio) return this.audio;
+  /**
+   * Opens a sample, unless it is open already. `ready` resolves when it can be heard (to false when another one
+   * was wanted meanwhile or it cannot be decoded), `whole` when all of it is decoded (to null in these cases).
+   * With its length known it can be heard while the rest is being decoded.
+   */
+  open(
+    sampleId: string,
+    durationSeconds: number | null = null,
+  ): { ready: Promise<boolean>; whole: Promise<DecodedAudio | null> } {
+    if (this.state.sampleId === sampleId && this.opened) return this.opened;
     this.stop();
     this.loading?.abort();
     const loading = new AbortController();
     this.loading = loading;
     this.audio = null;
+    this.source = null;
+    this.pending = null;
     this.grid = null;
+    this.hits = [];
     this.cue = 0;
     this.heard = { run: this.run, position: 0, time: 0, playing: false };
     this.set({ sampleId, status: 'loading', loaded: 0, fault: null, route: [] });
-    try {
-      const node = await this.started();
-      const audio = await decodeSample(
-        sampleId,
-        this.context!.sampleRate,
-        (loaded) => this.set({ loaded }),
-        loading.signal,
-      );
-      if (loading.signal.aborted) return null;
-      this.audio = audio;
-      this.tell(node, { kind: 'load', channels: audio.playChannels });
-      this.tell(node, { kind: 'clicks', clicks: NO_CLICKS });
-      this.tell(node, { kind: 'hits', hits: new Float64Array(0) });
-      this.set({ status: 'ready', loaded: 1 });
-      return audio;
-    } catch (error) {
-      if (loading.signal.aborted) return null;
-      this.set({ status: 'empty', fault: error instanceof Error ? error.message : String(error) });
-      return null;
-    }
+    let isReady: (ready: boolean) => void = () => {};
+    const ready = new Promise<boolean>((resolve) => (isReady = resolve));
+    const begin = (node: AudioWorkletNode, source: Source) => {
+      if (loading.signal.aborted) return;
+      this.source = source;
+      this.tell(node, { kind: 'load', channels: source.channels });
+      void this.sendClicks();
+      void this.sendHits();
+      this.setRoute(this.state.route);
+      this.set({ status: 'ready' });
+      isReady(true);
+    };
+    const whole = (async () => {
+      try {
+        const node = await this.started();
+        const rate = this.context!.sampleRate;
+        const audio = await decodeSample(
+          sampleId,
+          rate,
+          {
+            durationSeconds,
+            onBegun: (channels) =>
+              begin(node, { channels, durationSeconds: channels[0].length / rate, decodedSeconds: 0 }),
+            onProgress: (loaded, decodedSeconds) => this.decodedUpTo(decodedSeconds, loaded),
+          },
+          loading.signal,
+        );
+        if (loading.signal.aborted) return null;
+        this.audio = audio;
+        const { playChannels: channels } = audio;
+        // The length was not what it was said to be, or the sample was kept from before.
+        if (this.source?.channels !== channels)
+          begin(node, { channels, durationSeconds: audio.durationSeconds, decodedSeconds: Infinity });
+        this.decodedUpTo(Infinity, 1);
+        return audio;
+      } catch (error) {
+        if (!loading.signal.aborted) {
+          this.opened = null;
+          this.set({ status: 'empty', fault: error instanceof Error ? error.message : String(error) });
+        }
+        return null;
+      } finally {
+        isReady(false);
+      }
+    })();
+    this.opened = { ready, whole };
+    return this.opened;
+  }
+
+  /** More of the audio is there; what waits for it begins. */
+  private decodedUpTo(seconds: number, loaded: number) {
+    if (this.source) this.source.decodedSeconds = seconds;
+    this.set({ loaded });
+    const { pending } = this;
+    if (!pending || !this.isThere(pending.from)) return;
+    this.pending = null;
+    void this.play(pending.from, pending.countIn);
+  }
+
+  /** Whether playing has come near to where nothing is decoded yet. */
+  private runsOut(time: number): boolean {
+    const { decodedSeconds, durationSeconds } = this.source!;
+    return decodedSeconds < Math.min(durationSeconds, time + SPARE_SECONDS / 3);
+  }
+
+  /** Whether what sounds from a time on is decoded, with a little more. */
+  private isThere(time: number): boolean {
+    const { decodedSeconds, durationSeconds } = this.source!;
+    return decodedSeconds >= Math.min(durationSeconds, time + SPARE_SECONDS);
   }
 
   /** Lets other audio of the same rate and start be heard in the sample's place (its stem set), or (null) its own again. */
@@ -166,10 +239,14 @@ class Player {
 
   /** Attacks that stay exactly in place when it is heard slowly, seconds. */
   setHits(times: readonly number[]) {
-    void this.started().then((node) => {
-      const rate = this.context!.sampleRate;
-      this.tell(node, { kind: 'hits', hits: Float64Array.from(times, (time) => time * rate) });
-    });
+    this.hits = times;
+    void this.sendHits();
+  }
+
+  private async sendHits() {
+    const node = await this.started();
+    const rate = this.context!.sampleRate;
+    this.tell(node, { kind: 'hits', hits: Float64Array.from(this.hits, (time) => time * rate) });
   }
 
   /** Only the click, or only the audio, until the key of `event` is let go. */
@@ -209,13 +286,20 @@ class Player {
   /** Plays from a time in seconds (default: where it stands), after the count-in if one is set and wanted. */
   async play(from: number = this.position(), countIn = true): Promise<void> {
     const node = await this.started();
-    if (!this.audio) return;
+    if (!this.source) return;
     await this.context!.resume();
     const rate = this.context!.sampleRate;
-    const wanted = from >= this.audio.durationSeconds - 0.01 ? 0 : from;
+    const wanted = from >= this.source.durationSeconds - 0.01 ? 0 : from;
     const { click, route } = this.state;
     const outside = route.length > 0 && !route.some((leg) => wanted >= leg.start && wanted < leg.end);
     const start = outside ? route[0].start : wanted;
+    if (!this.isThere(start)) {
+      this.stop();
+      this.cue = start;
+      this.pending = { from, countIn };
+      this.set({ status: 'loading' });
+      return;
+    }
     const begin =
       countIn && this.grid && click.on && click.countInBars > 0
         ? barsBefore(this.grid, start, click.countInBars)
@@ -232,6 +316,10 @@ class Player {
   }
 
   stop() {
+    if (this.pending) {
+      this.pending = null;
+      this.set({ status: 'ready' });
+    }
     if (this.state.status !== 'playing') return;
     this.cue = this.position();
     void this.node?.then((node) => this.tell(node, { kind: 'stop' }));
@@ -239,7 +327,7 @@ class Player {
   }
 
   toggle(from?: number) {
-    if (this.state.status === 'playing') this.stop();
+    if (this.state.status === 'playing' || this.pending) this.stop();
     else void this.play(from);
   }
 
@@ -283,20 +371,15 @@ class Player {
   }
 
   private async sendClicks() {
-    if (!this.audio) return;
+    const { source } = this;
+    if (!source) return;
     const node = await this.started();
     const rate = this.context!.sampleRate;
     const { grid } = this;
     this.tell(node, {
       kind: 'clicks',
       clicks: grid
-        ? clickTrack(
-            grid,
-            -MARGIN_SECONDS,
-            this.audio.durationSeconds + MARGIN_SECONDS,
-            rate,
-            this.state.click,
-          )
+        ? clickTrack(grid, -MARGIN_SECONDS, source.durationSeconds + MARGIN_SECONDS, rate, this.state.click)
         : NO_CLICKS,
     });
   }
@@ -342,6 +425,8 @@ class Player {
     node.port.onmessage = ({ data }: MessageEvent<FromPlayer>) => {
       if (data.run !== this.run) return;
       this.heard = data;
+      const at = data.position / this.context!.sampleRate;
+      if (data.playing && this.state.status === 'playing' && this.runsOut(at)) void this.play(at, false);
       if (!data.playing && this.state.status === 'playing') {
         // The end was reached: the next start begins where this one did not end.
         this.cue = 0;

@@ -34,7 +34,12 @@ export async function makeStemMix(
   for (const [i, { sampleId }] of gains.entries())
     stems.set(
       sampleId,
-      await decodeSample(sampleId, playRate, (share) => onProgress((i + share) / gains.length), signal),
+      await decodeSample(
+        sampleId,
+        playRate,
+        { onProgress: (share) => onProgress((i + share) / gains.length) },
+        signal,
+      ),
     );
   let frames = 0;
   for (const { playChannels } of stems.values()) frames = Math.max(frames, playChannels[0].length);

@@ -69,7 +69,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
   const { tap } = taps;
   useEffect(() => midi.listen(({ on, at }) => on && tap(at)), [midi, tap]);
   const settling = useSettling(bench);
-  const rounds = useRound(grid, entry.settled.loop, duration, audio !== null);
+  const rounds = useRound(grid, entry.settled.loop, duration);
   const [wanted, setMainView] = useState<MainView>('fold');
   const [snap, setSnap] = useState<Snap>('hits');
   const [stretch, setStretch] = useState<Stretch | null>(null);

@@ -90,7 +90,7 @@ export function ReadingsTable({ bench, compared, onCompare }: Props) {
                   <td className="text-ink-soft">
                     {reading.rank > 0 ? `${reading.source} (${reading.rank + 1}.)` : reading.source}
                   </td>
-                  <td className="figures text-right">{percentText(reading.sureness)}</td>
+                  <td className="figures text-right whitespace-nowrap">{percentText(reading.sureness)}</td>
                   <td
                     className={clsx('pl-2 whitespace-nowrap', agreement.agrees ? 'text-good' : 'text-look')}
                   >

@@ -63,7 +63,7 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
       </div>
       <div className="w-24 leading-tight whitespace-nowrap">
         <Where grid={grid} />
-        {status === 'loading' && (
+        {status !== 'empty' && loaded < 1 && (
           <progress className="h-1 w-full" max={1} value={loaded} aria-label="Fetching audio" />
         )}
         {fault && <span className="text-tiny text-one">{fault}</span>}

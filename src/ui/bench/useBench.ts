@@ -47,29 +47,29 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
   const [draft, setDraft] = useState<{ grid: Grid; pins?: readonly Pin[] } | null>(null);
 
   const decodable = Boolean(entry?.measurement);
+  const durationSeconds = entry?.summary.durationSeconds ?? null;
   useEffect(() => {
     if (!decodable) return;
     let wanted = true;
-    void player.load(sampleId).then((loaded) => wanted && setAudio(loaded));
+    void player.open(sampleId, durationSeconds).whole.then((loaded) => wanted && setAudio(loaded));
     return () => {
       wanted = false;
       player.stop();
       player.setRoute([]);
     };
-  }, [sampleId, decodable]);
+  }, [sampleId, decodable, durationSeconds]);
 
   const { data: traces } = useTraces(sampleId, decodable);
 
   const grid = draft?.grid ?? entry?.settled.grid ?? null;
   useEffect(() => {
-    if (audio) player.setGrid(grid);
-  }, [audio, grid]);
+    if (decodable) player.setGrid(grid);
+  }, [sampleId, decodable, grid]);
 
   const onsets = entry?.measurement?.onsets;
   useEffect(() => {
-    if (audio && onsets)
-      player.setHits(onsets.filter(({ strength }) => strength >= CLEAR).map(({ time }) => time));
-  }, [audio, onsets]);
+    if (onsets) player.setHits(onsets.filter(({ strength }) => strength >= CLEAR).map(({ time }) => time));
+  }, [sampleId, onsets]);
 
   // Changes are sent one after the other: each is made to the revision that the one before it left.
   const chain = useRef<Promise<unknown>>(Promise.resolve());

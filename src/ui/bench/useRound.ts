@@ -45,12 +45,7 @@ export function loopBounds(grid: Grid, loop: LoopValue | null, durationSeconds: 
 }
 
 /** What goes round: kept in step with the grid, and told to the player. */
-export function useRound(
-  grid: Grid | null,
-  settledLoop: LoopValue | null,
-  durationSeconds: number,
-  ready: boolean,
-): Rounds {
+export function useRound(grid: Grid | null, settledLoop: LoopValue | null, durationSeconds: number): Rounds {
   const [round, setRound] = useState<Round | null>(null);
   const goRound = useCallback(
     (bars: number) => {
@@ -74,7 +69,6 @@ export function useRound(
     return end - start > 0.01 ? { start, end } : null;
   }, [round, loop, grid, durationSeconds]);
   useEffect(() => {
-    if (!ready) return;
     if (!bounds) player.setRoute([]);
     else if (round?.kind === 'seam') {
       const half = Math.min(SEAM_SECONDS, (bounds.end - bounds.start) / 2);
@@ -83,6 +77,6 @@ export function useRound(
         { start: bounds.start, end: bounds.start + half, fades: true },
       ]);
     } else player.setRoute([bounds]);
-  }, [ready, bounds, round?.kind]);
+  }, [bounds, round?.kind]);
   return useMemo(() => ({ round, setRound, goRound, loop, bounds }), [round, goRound, loop, bounds]);
 }

@@ -61,7 +61,7 @@ export function ShelfScreen() {
       const step = (by: number) => () => {
         const next = rowAt(Math.max(0, Math.min(total - 1, selected < 0 && by > 0 ? 0 : selected + by)));
         walk(by);
-        if (next) void playSample(next.sampleId, 0);
+        if (next) void playSample(next.sampleId, 0, next.durationSeconds);
       };
       return [
         { keys: '↓', does: 'Next row, played at once', group, matches: key('ArrowDown'), run: step(1) },
@@ -77,6 +77,7 @@ export function ShelfScreen() {
             void playSample(
               current.sampleId,
               sampleId === current.sampleId && status === 'playing' ? null : 0,
+              current.durationSeconds,
             );
           },
         },

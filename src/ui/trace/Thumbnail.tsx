@@ -38,7 +38,7 @@ export const Thumbnail = memo(function Thumbnail({ sampleId, thumbnail, duration
         event.stopPropagation();
         const box = event.currentTarget.getBoundingClientRect();
         const share = event.detail === 0 ? 0 : (event.clientX - box.left) / box.width;
-        void playSample(sampleId, playing ? null : share * (durationSeconds ?? 0));
+        void playSample(sampleId, playing ? null : share * (durationSeconds ?? 0), durationSeconds);
       }}
     >
       {path && (
@@ -63,10 +63,9 @@ export const Thumbnail = memo(function Thumbnail({ sampleId, thumbnail, duration
 });
 
 /** Plays a sample by itself, without the click; null stops. */
-export async function playSample(sampleId: string, from: number | null) {
+export async function playSample(sampleId: string, from: number | null, durationSeconds?: number | null) {
   if (from === null) return player.stop();
-  const audio = await player.load(sampleId);
-  if (!audio) return;
+  if (!(await player.open(sampleId, durationSeconds).ready)) return;
   player.setGrid(null);
   player.setRoute([]);
   await player.play(from);

@@ -43,7 +43,11 @@ export function useHands({ row, entry, targets, bulk, open, next }: Given): Hand
       play: () => {
         if (!row) return;
         const { sampleId, status } = player.getState();
-        void playSample(row.sampleId, sampleId === row.sampleId && status === 'playing' ? null : 0);
+        void playSample(
+          row.sampleId,
+          sampleId === row.sampleId && status === 'playing' ? null : 0,
+          row.durationSeconds,
+        );
       },
       playWithClick: () => {
         if (!row) return;
@@ -77,7 +81,7 @@ async function hearWithClick(sampleId: string, known: SampleEntry | null) {
   try {
     const entry = known?.summary.sampleId === sampleId ? known : await api.entry(sampleId);
     const { grid } = entry.settled;
-    if (!(await player.load(sampleId))) return;
+    if (!(await player.open(sampleId, entry.summary.durationSeconds).ready)) return;
     player.setGrid(grid);
     player.setClick({ on: true });
     player.setRoute([]);
