@@ -5,7 +5,7 @@ import { format } from 'prettier';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { activeStretch } from '../src/core/measurement/activeStretch';
 import type { Heard } from '../src/core/measurement/listening';
-import { rhythmHypotheses } from '../src/core/rhythm/hypotheses';
+import { explainRhythm } from '../src/core/measurement/measure';
 import { hear, hearExcerpts, hearPractice, hearPracticeOneShot } from './training/recordings';
 import { readTruth, type Origin, type Truth } from './training/truth';
 import {
@@ -93,17 +93,9 @@ const sound: SoundItem[] = [];
 const began = performance.now();
 let deciding = 0;
 function take(truth: Truth, heard: Heard, origin: Origin) {
-  const active = activeStretch(heard.features);
-  if (!active) return;
+  if (!activeStretch(heard.features)) return;
   const from = performance.now();
-  const hypotheses = rhythmHypotheses({
-    durationSeconds: heard.durationSeconds,
-    features: heard.features,
-    onsets: heard.onsets,
-    chords: heard.chroma.all,
-    bass: heard.chroma.bass,
-    active,
-  });
+  const hypotheses = explainRhythm(heard);
   deciding += performance.now() - from;
   if (truth.bpm && hypotheses.length && values.only !== 'sound')
     rhythm.push(observeRhythm(truth, hypotheses, origin));

@@ -19,7 +19,7 @@ import { feltSizeOf, groupOf, type Origin, type Truth } from './truth';
 /** What counts less than a recording: practice pieces are many and simple, excerpts are like each other. */
 export const SHARES: Record<Origin, { spans: number; levels: number }> = {
   recording: { spans: 1, levels: 1 },
-  excerpt: { spans: 0.3, levels: 0.15 },
+  excerpt: { spans: 0.3, levels: 0.3 },
   practice: { spans: 0.4, levels: 0.3 },
 };
 const WRONG_KEPT = 24;

@@ -136,6 +136,23 @@ export function pitchPeakBuilder() {
   };
 }
 
+/** Share of all energy (55 Hz – 2.2 kHz) that stands in stable peaks: nought for drums, near one for tones alone. */
+export function tonalShare(peaks: PitchPeaks): number {
+  const { tonal, energy } = tonalSums(peaks);
+  return energy > 0 ? tonal / energy : 0;
+}
+
+/** Energy over all frames, and how much of it stands in stable peaks. */
+export function tonalSums({ tonalness, energy, frames }: PitchPeaks): { tonal: number; energy: number } {
+  let tonal = 0;
+  let all = 0;
+  for (let f = 0; f < frames; f++) {
+    tonal += tonalness[f] * energy[f];
+    all += energy[f];
+  }
+  return { tonal, energy: all };
+}
+
 /** Median of the first `count` values; sorts them in place. */
 function medianOf(x: Float32Array, count: number): number {
   for (let i = 1; i < count; i++) {

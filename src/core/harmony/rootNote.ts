@@ -1,4 +1,4 @@
-import type { PitchPeaks } from './pitchSpectrum';
+import { tonalSums, type PitchPeaks } from './pitchSpectrum';
 
 const NAMES = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'];
 const HARMONICS = 8;
@@ -9,11 +9,9 @@ const TONAL_SHARE = 0.2;
  * (harmonic summation, Hermes 1988). Null for unpitched sounds.
  */
 export function rootNote(peaks: PitchPeaks): { note: string; cents: number } | null {
-  let { tonal, energy } = peaks.low;
-  for (let f = 0; f < peaks.frames; f++) {
-    tonal += peaks.tonalness[f] * peaks.energy[f];
-    energy += peaks.energy[f];
-  }
+  const sums = tonalSums(peaks);
+  const tonal = sums.tonal + peaks.low.tonal;
+  const energy = sums.energy + peaks.low.energy;
   if (energy === 0 || tonal / energy < TONAL_SHARE || peaks.midi.length + peaks.low.midi.length === 0)
     return null;
   const from = 16;

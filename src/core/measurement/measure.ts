@@ -1,5 +1,6 @@
 import { estimateKey, type KeyEstimate } from '../harmony/key';
 import { tonicName, type Key } from '../harmony/keyNames';
+import { tonalShare } from '../harmony/pitchSpectrum';
 import { rootNote } from '../harmony/rootNote';
 import {
   rhythmHypotheses,
@@ -59,11 +60,19 @@ export function decide(
 
 /** All explanations of the recording's rhythm, best first; none where it is too short or silent. */
 export function explainRhythm(heard: Heard, options: MeasureOptions = {}): RhythmHypothesis[] {
-  const { durationSeconds, features, onsets, chroma } = heard;
+  const { durationSeconds, features, onsets, chroma, peaks } = heard;
   const active = activeStretch(features);
   if (!active || durationSeconds < SHORTEST_RHYTHM_SECONDS) return [];
   return rhythmHypotheses(
-    { durationSeconds, features, onsets, chords: chroma.all, bass: chroma.bass, active },
+    {
+      durationSeconds,
+      features,
+      onsets,
+      chords: chroma.all,
+      bass: chroma.bass,
+      tonal: tonalShare(peaks),
+      active,
+    },
     { ...options, expected: options.expected?.tempo },
   );
 }

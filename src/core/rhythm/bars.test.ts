@@ -10,6 +10,7 @@ function patternsOf(
   beats: number,
   level: (beat: number, place: number, register: number) => number,
   chord: (beat: number) => number = () => 0,
+  loudness: (beat: number) => number = () => 0,
 ): BeatPatterns {
   const frames = beats * BEAT_FRAMES;
   const registers = Array.from({ length: REGISTERS }, (_, r) => {
@@ -24,7 +25,7 @@ function patternsOf(
     frames,
     registers,
     strength: registers[0],
-    levelDb: new Float32Array(frames),
+    levelDb: Float32Array.from({ length: frames }, (_, f) => loudness(Math.floor(f / BEAT_FRAMES))),
     centroidHz: 0,
     flatness: 0.2,
   };
@@ -32,7 +33,7 @@ function patternsOf(
   return readPatterns(makeEvidence(features, chroma, chroma), times);
 }
 
-const around = { short: true, flatness: 0.2 };
+const around = { short: true, flatness: 0.2, tonal: 0.5 };
 
 test('every size has as many phases as beats', () => {
   const found = barHypotheses(
@@ -101,4 +102,31 @@ test('a phrase of eight beats begins where the patterns change', () => {
     ({ observed }) => observed[BARS.indexOf('novelty.onsets.8.most')],
   );
   expect(found.indexOf(Math.max(...found))).toBe(3);
+});
+
+test('parts that begin seldom tell the bar by their few great changes, where beats say nothing', () => {
+  // Something small changes at every second beat, everything at the 19th and the 51st.
+  const part = (beat: number) => (beat < 19 ? 0 : beat < 51 ? 1 : 2);
+  const patterns = patternsOf(80, (beat, place, register) =>
+    register === part(beat) ? 6 : place === 0 && beat % 2 === 0 ? 1.2 : 1,
+  );
+  const found = barHypotheses(patterns, 100, [4], 0, around).map(
+    ({ observed }) => observed[BARS.indexOf('novelty.onsets.16.parts')],
+  );
+  expect(found.indexOf(Math.max(...found))).toBe(3);
+  expect(found[3]).toBeGreaterThan(0.4);
+});
+
+test('where it gets louder a part begins', () => {
+  const patterns = patternsOf(
+    64,
+    () => 1,
+    () => 0,
+    (beat) => (beat < 22 ? -20 : -6),
+  );
+  const found = barHypotheses(patterns, 100, [4], 0, around);
+  const seen = (name: (typeof BARS.names)[number]) =>
+    found.map(({ observed }) => observed[BARS.indexOf(name)]);
+  const parts = seen('novelty.level.8.parts');
+  expect(parts.indexOf(Math.max(...parts))).toBe(22 % 4);
 });

@@ -1,6 +1,6 @@
 import { weighing, type Observed } from '../weights/weights';
 import { REGISTERS } from './onsetFeatures';
-import { NOVELTY_BEATS, PLACES, type BeatPatterns } from './patterns';
+import { NOVELTY_BEATS, NOVELTY_KINDS, PLACES, type BeatPatterns } from './patterns';
 
 /** How beats form bars: `phase` is the number of beats before the first downbeat. */
 export interface BarHypothesis {
@@ -22,10 +22,13 @@ const PATTERNED = BAR_SIZES.filter((size) => size < 5);
 const placesOf = (size: number) => (size === 2 ? [0, ...THIRDS] : size < 5 ? [0, HALF] : [0]);
 const patternName = (size: number, beat: number) => (size < 5 ? `bar${size}.${beat}` : 'rare');
 
-/** Of each kind and reach: the downbeat's novelty above the mean of the other beats, and above the most of them. */
+/**
+ * Of each kind and reach: the downbeat's novelty above the mean of the other beats, and above the most of them;
+ * and its share of the greatest changes in the piece, which are where parts begin.
+ */
 const NOVELTIES = NOVELTY_BEATS.flatMap((span) =>
-  (['chords', 'bass', 'onsets'] as const).flatMap((kind) =>
-    (['mean', 'most'] as const).map((beside) => `novelty.${kind}.${span}.${beside}` as const),
+  NOVELTY_KINDS.flatMap((kind) =>
+    (['mean', 'most', 'parts'] as const).map((beside) => `novelty.${kind}.${span}.${beside}` as const),
   ),
 );
 
@@ -35,6 +38,8 @@ export const BARS = weighing('bars', [
     `size${size}.tempo`,
     `size${size}.short`,
     `size${size}.flatness`,
+    `size${size}.tonal`,
+    `size${size}.tonalShort`,
   ]),
   'size2.thirds',
   'repetition',
@@ -86,7 +91,7 @@ export function barHypotheses(
   bpm: number,
   sizes: readonly number[],
   firstHeard: number,
-  { short, flatness }: { short: boolean; flatness: number },
+  { short, flatness, tonal }: { short: boolean; flatness: number; tonal: number },
 ): BarHypothesis[] {
   const repetition = repetitionByLag(patterns, 2 * Math.max(...sizes));
   const typical = repetition.slice(1, 9).reduce((a, b) => a + b, 0) / 8;
@@ -94,7 +99,7 @@ export function barHypotheses(
   for (const value of patterns.onsets) sum += value;
   const density = Math.log(sum / patterns.onsets.length + FLOOR);
   const hypotheses: BarHypothesis[] = [];
-  const novelties = sizes.reduce<Record<number, Float64Array[]>>(
+  const novelties = sizes.reduce<Record<number, FoldedNovelty[]>>(
     (all, size) => ({ ...all, [size]: foldNovelty(patterns, size) }),
     {},
   );
@@ -107,6 +112,8 @@ export function barHypotheses(
       observed[AT.size(size) + 1] = Math.log2(bpm / 110);
       observed[AT.size(size) + 2] = short ? 1 : 0;
       observed[AT.size(size) + 3] = flatness;
+      observed[AT.size(size) + 4] = tonal;
+      observed[AT.size(size) + 5] = short ? tonal : 0;
       observed[AT.tempo] = Math.log2(bpm / 110);
       observed[AT.density] = density;
       observed[AT.repetition] = (repetition[size] ?? 0) - typical;
@@ -140,32 +147,59 @@ export function barHypotheses(
   return hypotheses;
 }
 
-/** Mean novelty of each beat of a bar: a list per reach and kind, in the order of NOVELTIES. */
-function foldNovelty({ novelty, beats }: BeatPatterns, size: number): Float64Array[] {
-  return novelty.flatMap(({ chords, bass, onsets }) =>
-    [chords, bass, onsets].map((values) => {
-      const sums = new Float64Array(size);
+/** Novelty of each beat of a bar: its mean, and its share of the greatest changes. */
+interface FoldedNovelty {
+  mean: Float64Array;
+  parts: Float64Array;
+}
+
+/** A list per reach and kind, in the order of NOVELTIES. */
+function foldNovelty({ novelty, beats }: BeatPatterns, size: number): FoldedNovelty[] {
+  return novelty.flatMap((kinds) =>
+    NOVELTY_KINDS.map((kind) => {
+      const values = kinds[kind];
+      const mean = new Float64Array(size);
       const counts = new Float64Array(size);
+      let sum = 0;
+      let square = 0;
       // What stands before the first beat is unknown: there everything is new.
       for (let k = 1; k < beats; k++) {
-        sums[k % size] += values[k];
+        mean[k % size] += values[k];
         counts[k % size]++;
+        sum += values[k];
+        square += values[k] ** 2;
       }
-      return sums.map((sum, beat) => sum / Math.max(1, counts[beat]));
+      const n = Math.max(1, beats - 1);
+      const spread = Math.sqrt(Math.max(1e-12, square / n - (sum / n) ** 2));
+      const parts = new Float64Array(size);
+      let all = 1e-9;
+      for (let k = 1; k < beats; k++) {
+        // Its neighbours see most of the same change.
+        if (values[k] <= values[k - 1] || values[k] < (values[k + 1] ?? 0)) continue;
+        const above = (values[k] - sum / n) / spread - 1;
+        if (above <= 0) continue;
+        parts[k % size] += above * above;
+        all += above * above;
+      }
+      return {
+        mean: mean.map((value, beat) => value / Math.max(1, counts[beat])),
+        parts: parts.map((value) => value / all),
+      };
     }),
   );
 }
 
-function noveltyBeside(folded: readonly Float64Array[], phase: number): number[] {
-  return folded.flatMap((values) => {
+function noveltyBeside(folded: readonly FoldedNovelty[], phase: number): number[] {
+  return folded.flatMap(({ mean, parts }) => {
     let sum = 0;
     let most = -Infinity;
-    values.forEach((value, beat) => {
+    mean.forEach((value, beat) => {
       if (beat === phase) return;
       sum += value;
       most = Math.max(most, value);
     });
-    return [values[phase] - sum / (values.length - 1), values[phase] - most];
+    const others = mean.length - 1;
+    return [mean[phase] - sum / others, mean[phase] - most, parts[phase] - 1 / mean.length];
   });
 }
 

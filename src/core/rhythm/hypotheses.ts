@@ -26,6 +26,8 @@ export interface RhythmInput {
   onsets: readonly Onset[];
   chords: ChromaFrames;
   bass: ChromaFrames;
+  /** Share of the energy in lasting tones, 0 (drums alone) … 1 (tones alone). */
+  tonal: number;
   /** From the first to the last sound, seconds. */
   active: { start: number; end: number };
 }
@@ -56,6 +58,8 @@ const LONGEST_LOOP_SECONDS = 60;
 /** Longer files than this are not taken for exactly cut bars of unknown number. */
 const LONGEST_CUT_SECONDS = 40;
 const FLOOR = 0.2;
+/** Of hits a second, as a logarithm to the base 2. */
+const USUAL_DENSITY = 2.6;
 /** How near a tempo is to a whole number that was set as one, BPM. */
 const WHOLE_NUMBER_BPM = 0.04;
 const TEMPO_KNOTS = [50, 65, 85, 110, 140, 180, 230, 290].map(Math.log2);
@@ -77,6 +81,9 @@ export const LEVELS = weighing('levels', [
   'cut',
   'startsOn',
   'thirds',
+  'thirds.tonal',
+  'thirds.short',
+  'thirds.tonalShort',
   'spread',
   'hits',
   'chordOn',
@@ -84,10 +91,14 @@ export const LEVELS = weighing('levels', [
   'chordRate',
   'straight',
   'triplet',
+  'triplet.tonal',
+  'triplet.tonalShort',
   'onBeats',
   'length',
   'density',
+  'density.tempo',
   'flatness',
+  'tonal',
   'whole',
   'evidence',
   'movingGain',
@@ -95,6 +106,7 @@ export const LEVELS = weighing('levels', [
   ...ofKnots('tempo'),
   ...ofKnots('loopTempo'),
   ...ofKnots('songTempo'),
+  ...ofKnots('tonalTempo'),
   ...Array.from({ length: REGISTERS }, (_, r) =>
     ['on', 'half', 'quarters', 'thirds', 'late', 'alternation'].map((name) => `${name}.${r}`),
   ).flat(),
@@ -121,7 +133,11 @@ export function rhythmHypotheses(input: RhythmInput, options: RhythmOptions = {}
   const evidence = makeEvidence(features, input.chords, input.bass);
   const sizes = options.meter ? [feltSize(options.meter)] : BAR_SIZES;
   const spanEvidence = makeSpanEvidence(seconds, features, onsets, input.active);
-  const surroundings = { short: seconds < LONGEST_CUT_SECONDS, flatness: features.flatness };
+  const surroundings = {
+    short: seconds < LONGEST_CUT_SECONDS,
+    flatness: features.flatness,
+    tonal: input.tonal,
+  };
   const hypotheses = lattices
     .filter(({ beats }) => beats.length >= 2)
     .map((lattice): RhythmHypothesis => {
@@ -135,7 +151,7 @@ export function rhythmHypotheses(input: RhythmInput, options: RhythmOptions = {}
         bar: bars[0],
         bars,
         barSureness: Math.exp(bars[0].score - logSumExp(bars.map(({ score }) => score))),
-        observed: observe(lattice, patterns, evidence.means, periodic, spanEvidence),
+        observed: observe(lattice, patterns, evidence.means, periodic, spanEvidence, input.tonal),
         score: 0,
         sureness: 0,
       };
@@ -205,10 +221,15 @@ function observe(
   means: readonly number[],
   periodic: Periodicity,
   { seconds, soundStart, times, weights, features }: SpanEvidence,
+  tonal: number,
 ): Observed {
   const { beats, bpm } = lattice;
   const period = 60 / bpm;
   const short = seconds < LONGEST_CUT_SECONDS;
+  const tonalShort = short ? tonal : 0;
+  const density = Math.log2(1 + times.length / seconds);
+  const thirds = thirdsAgainstHalves(patterns);
+  const shares = explainedShares(beats, times, weights);
   const observed = LEVELS.vector({
     salience: Math.log(lattice.salience + 0.02),
     repeat1: periodic.at(period),
@@ -224,22 +245,30 @@ function observe(
     moving: lattice.origin === 'player' ? 1 : 0,
     cut: lattice.origin === 'length' ? 1 : 0,
     startsOn: beats.some((beat) => Math.abs(beat - soundStart) < 0.04) ? 1 : 0,
-    thirds: thirdsAgainstHalves(patterns),
+    thirds,
+    'thirds.tonal': thirds * tonal,
+    'thirds.short': short ? thirds : 0,
+    'thirds.tonalShort': thirds * tonalShort,
     spread: lattice.fit ? Math.min(30, lattice.fit.spreadMs) / 10 : 1.5,
     hits: lattice.fit ? Math.min(2, lattice.fit.hits / beats.length) : 0,
     chordOn: meanOf(patterns.chordChange) - meanOf(patterns.chordChangeHalf),
     bassOn: meanOf(patterns.bassChange) - meanOf(patterns.bassChangeHalf),
     chordRate: meanOf(patterns.chordChange),
-    ...explainedShares(beats, times, weights),
+    ...shares,
+    'triplet.tonal': shares.triplet * tonal,
+    'triplet.tonalShort': shares.triplet * tonalShort,
     length: Math.log2(Math.min(60, seconds) / 8),
-    density: Math.log2(1 + times.length / seconds),
+    density,
+    'density.tempo': (density - USUAL_DENSITY) * Math.log2(bpm / 110),
     flatness: features.flatness,
+    tonal,
     evidence: evidenceOnBeats(patterns),
     whole: Math.exp(-(((bpm - Math.round(bpm)) / WHOLE_NUMBER_BPM) ** 2)),
   });
   hats(Math.log2(bpm)).forEach((share, i) => {
     observed[AT_TEMPO + i] = share;
     observed[AT_TEMPO + (short ? 1 : 2) * TEMPO_KNOTS.length + i] = share;
+    observed[AT_TEMPO + 3 * TEMPO_KNOTS.length + i] = share * tonal;
   });
   const level = (place: number, register: number) => {
     let sum = 0;

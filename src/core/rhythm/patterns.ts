@@ -14,6 +14,8 @@ export interface Evidence {
   means: number[];
   chords: ChromaSums;
   bass: ChromaSums;
+  /** Running sums of the level above QUIET_DB under the loudest frame, dB. */
+  levels: Float64Array;
 }
 
 /** Running sums of chroma, for means over any stretch. */
@@ -35,7 +37,20 @@ export function makeEvidence(features: OnsetFeatures, chords: ChromaFrames, bass
     means: registers.map((x) => x.reduce((sum, value) => sum + value, 0) / x.length),
     chords: runningSums(chords),
     bass: runningSums(bass),
+    levels: levelSums(features.levelDb),
   };
+}
+
+/** What is softer than the loudest frame by more says nothing, dB. */
+const QUIET_DB = 50;
+
+function levelSums(levelDb: Float32Array): Float64Array {
+  let loudest = -Infinity;
+  for (const level of levelDb) if (level > loudest) loudest = level;
+  const sums = new Float64Array(levelDb.length + 1);
+  for (let i = 0; i < levelDb.length; i++)
+    sums[i + 1] = sums[i] + Math.max(0, levelDb[i] - loudest + QUIET_DB);
+  return sums;
 }
 
 function widened(x: Float32Array): Float32Array {
@@ -70,11 +85,14 @@ export interface BeatPatterns {
   /** The chord of each beat, 12 values of unit length. */
   chords: Float64Array;
   /** How new each beat is beside what came before, seen over as many beats as NOVELTY_BEATS says. */
-  novelty: { chords: Float64Array; bass: Float64Array; onsets: Float64Array }[];
+  novelty: Record<NoveltyKind, Float64Array>[];
 }
 
-/** Beats before and after a place that are held against each other: half a bar, a bar, a phrase. */
-export const NOVELTY_BEATS = [2, 4, 8] as const;
+/** Beats before and after a place that are held against each other: half a bar, a bar, phrases. */
+export const NOVELTY_BEATS = [2, 4, 8, 16] as const;
+/** What may be new at a beat: the harmony, the bass note, what is played, and that it is louder. */
+export const NOVELTY_KINDS = ['chords', 'bass', 'onsets', 'level'] as const;
+type NoveltyKind = (typeof NOVELTY_KINDS)[number];
 
 /** Reads the evidence at the beats (rising, seconds) and between them. */
 export function readPatterns(evidence: Evidence, beats: Float64Array): BeatPatterns {
@@ -105,6 +123,7 @@ export function readPatterns(evidence: Evidence, beats: Float64Array): BeatPatte
       chords: changesAt(evidence.chords, beats, span),
       bass: changesAt(evidence.bass, beats, span),
       onsets: patternChanges(sums, count, span),
+      level: levelRises(evidence.levels, beats, span),
     })),
   };
 }
@@ -133,6 +152,19 @@ function patternChanges(sums: Float64Array, beats: number, span: number): Float6
       square += change * change;
     }
     return square / width;
+  });
+}
+
+/** By how much it is louder over `span` beats after each time than over as many before it, in 10 dB; falls count half. */
+function levelRises(sums: Float64Array, times: Float64Array, span: number): Float64Array {
+  const last = sums.length - 1;
+  const at = (time: number) => Math.min(last, Math.max(0, Math.round(time * FRAME_RATE)));
+  return times.map((time, k) => {
+    const reach = span * intervalAfter(times, k);
+    const [from, middle, to] = [at(time - reach), at(time), at(time + reach)];
+    if (from === middle || to === middle) return 0;
+    const rise = (sums[to] - sums[middle]) / (to - middle) - (sums[middle] - sums[from]) / (middle - from);
+    return (rise > 0 ? rise : -rise / 2) / 10;
   });
 }
 

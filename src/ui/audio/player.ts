@@ -300,6 +300,7 @@ class Player {
       this.set({ status: 'loading' });
       return;
     }
+    this.pending = null;
     const begin =
       countIn && this.grid && click.on && click.countInBars > 0
         ? barsBefore(this.grid, start, click.countInBars)
@@ -334,7 +335,7 @@ class Player {
   /** Moves the playhead; playing goes on from there. */
   seek(time: number) {
     this.cue = Math.max(0, time);
-    if (this.state.status === 'playing') void this.play(this.cue);
+    if (this.state.status === 'playing' || this.pending) void this.play(this.cue);
     else this.listeners.forEach((listener) => listener());
   }
 
