@@ -3,14 +3,8 @@ import { clickSound, type ClickSound } from '@/core/signal/clickSound';
 import { clickTrack, type ClickPace } from '@/core/signal/clickTrack';
 import type { ClickMix, Leg } from '@/core/signal/playback';
 import type { FromPlayer, ToPlayer } from '@/core/signal/playerMessages';
-import { decodeSample, type DecodedAudio } from './decodedAudio';
-
-/** What the audio thread plays from: all of its memory, and up to where it is filled. */
-interface Source {
-  channels: Float32Array[];
-  durationSeconds: number;
-  decodedSeconds: number;
-}
+import type { DecodedAudio } from './decodedAudio';
+import { OpenSample } from './openSample';
 
 /** How the click is set; kept in the browser. */
 export interface ClickSettings extends ClickMix, ClickPace {
@@ -54,13 +48,10 @@ const LATENCY_KEY = 'grento-latency';
 
 /** Bars before the beginning and after the end for which clicks are laid out. */
 const MARGIN_SECONDS = 12;
-/** Audio is played where it is decoded so far ahead, and waits where less than a third of that is left. */
-const SPARE_SECONDS = 0.6;
 const NO_CLICKS = { frames: new Float64Array(0), accents: new Uint8Array(0) };
 
 /**
- * The one player of the page: it decodes samples, hands them to the audio thread and keeps the click on the
- * grid. Screens read its state with `subscribe` and `getState`, and the place that is heard with `position`.
+ * The one player of the page: it hands an open sample to the audio thread and keeps the click on the grid. Screens read its state with `subscribe` and `getState`, and the place that is heard with `position`.
  */
 class Player {
   private state: PlayerState = {
@@ -77,10 +68,7 @@ class Player {
   private listeners = new Set<() => void>();
   private context: AudioContext | null = null;
   private node: Promise<AudioWorkletNode> | null = null;
-  private audio: DecodedAudio | null = null;
-  private loading: AbortController | null = null;
-  private opened: ReturnType<Player['open']> | null = null;
-  private source: Source | null = null;
+  private sample: OpenSample | null = null;
   /** What is played as soon as it is decoded. */
   private pending: { from: number; countIn: boolean } | null = null;
   private hits: readonly number[] = [];
@@ -104,108 +92,54 @@ class Player {
 
   /** The audio that is loaded, or null. */
   get decoded(): DecodedAudio | null {
-    return this.audio;
+    return this.sample?.audio ?? null;
   }
 
-  /**
-   * Opens a sample, unless it is open already. `ready` resolves when it can be heard (to false when another one
-   * was wanted meanwhile or it cannot be decoded), `whole` when all of it is decoded (to null in these cases).
-   * With its length known it can be heard while the rest is being decoded.
-   */
-  open(
-    sampleId: string,
-    durationSeconds: number | null = null,
-  ): { ready: Promise<boolean>; whole: Promise<DecodedAudio | null> } {
-    if (this.state.sampleId === sampleId && this.opened) return this.opened;
+  /** Opens a sample, unless it is open already. */
+  open(sampleId: string, durationSeconds: number | null = null): OpenSample {
+    if (this.sample?.sampleId === sampleId) return this.sample;
     this.stop();
-    this.loading?.abort();
-    const loading = new AbortController();
-    this.loading = loading;
-    this.audio = null;
-    this.source = null;
+    this.sample?.close();
     this.pending = null;
     this.grid = null;
     this.hits = [];
     this.cue = 0;
     this.heard = { run: this.run, position: 0, time: 0, playing: false };
     this.set({ sampleId, status: 'loading', loaded: 0, fault: null, route: [] });
-    let isReady: (ready: boolean) => void = () => {};
-    const ready = new Promise<boolean>((resolve) => (isReady = resolve));
-    const begin = (node: AudioWorkletNode, source: Source) => {
-      if (loading.signal.aborted) return;
-      this.source = source;
-      this.tell(node, { kind: 'load', channels: source.channels });
-      void this.sendClicks();
-      void this.sendHits();
-      this.setRoute(this.state.route);
-      this.set({ status: 'ready' });
-      isReady(true);
-    };
-    const whole = (async () => {
-      try {
-        const node = await this.started();
-        const rate = this.context!.sampleRate;
-        const audio = await decodeSample(
-          sampleId,
-          rate,
-          {
-            durationSeconds,
-            onBegun: (channels) =>
-              begin(node, { channels, durationSeconds: channels[0].length / rate, decodedSeconds: 0 }),
-            onProgress: (loaded, decodedSeconds) => this.decodedUpTo(decodedSeconds, loaded),
-          },
-          loading.signal,
-        );
-        if (loading.signal.aborted) return null;
-        this.audio = audio;
-        const { playChannels: channels } = audio;
-        // The length was not what it was said to be, or the sample was kept from before.
-        if (this.source?.channels !== channels)
-          begin(node, { channels, durationSeconds: audio.durationSeconds, decodedSeconds: Infinity });
-        this.decodedUpTo(Infinity, 1);
-        return audio;
-      } catch (error) {
-        if (!loading.signal.aborted) {
-          this.opened = null;
-          this.set({ status: 'empty', fault: error instanceof Error ? error.message : String(error) });
-        }
-        return null;
-      } finally {
-        isReady(false);
-      }
-    })();
-    this.opened = { ready, whole };
-    return this.opened;
-  }
-
-  /** More of the audio is there; what waits for it begins. */
-  private decodedUpTo(seconds: number, loaded: number) {
-    if (this.source) this.source.decodedSeconds = seconds;
-    this.set({ loaded });
-    const { pending } = this;
-    if (!pending || !this.isThere(pending.from)) return;
-    this.pending = null;
-    void this.play(pending.from, pending.countIn);
-  }
-
-  /** Whether playing has come near to where nothing is decoded yet. */
-  private runsOut(time: number): boolean {
-    const { decodedSeconds, durationSeconds } = this.source!;
-    return decodedSeconds < Math.min(durationSeconds, time + SPARE_SECONDS / 3);
-  }
-
-  /** Whether what sounds from a time on is decoded, with a little more. */
-  private isThere(time: number): boolean {
-    const { decodedSeconds, durationSeconds } = this.source!;
-    return decodedSeconds >= Math.min(durationSeconds, time + SPARE_SECONDS);
+    const rate = this.started().then(() => this.context!.sampleRate);
+    const sample = new OpenSample(sampleId, durationSeconds, rate, {
+      onPlayable: (channels) => {
+        void this.started().then((node) => this.tell(node, { kind: 'load', channels }));
+        void this.sendClicks();
+        void this.sendHits();
+        this.setRoute(this.state.route);
+        this.set({ status: 'ready' });
+      },
+      onMore: (loaded) => {
+        this.set({ loaded });
+        // What waits for it begins.
+        const { pending } = this;
+        if (!pending || !sample.isThere(pending.from)) return;
+        this.pending = null;
+        void this.play(pending.from, pending.countIn);
+      },
+      onFault: (fault) => {
+        this.stop();
+        this.sample = null;
+        this.set({ status: 'empty', fault });
+      },
+    });
+    this.sample = sample;
+    return sample;
   }
 
   /** Lets other audio of the same rate and start be heard in the sample's place (its stem set), or (null) its own again. */
   hearInstead(channels: Float32Array[] | null) {
-    if (!this.audio) return;
+    const own = this.decoded?.playChannels;
+    if (!own) return;
     const playing = this.state.status === 'playing';
     const at = this.position();
-    const wanted = channels ?? this.audio.playChannels;
+    const wanted = channels ?? own;
     void this.node?.then((node) => {
       this.tell(node, { kind: 'load', channels: wanted });
       this.setRoute(this.state.route);
@@ -286,14 +220,16 @@ class Player {
   /** Plays from a time in seconds (default: where it stands), after the count-in if one is set and wanted. */
   async play(from: number = this.position(), countIn = true): Promise<void> {
     const node = await this.started();
-    if (!this.source) return;
+    const { sample } = this;
+    if (!sample?.channels) return;
     await this.context!.resume();
+    if (sample !== this.sample) return;
     const rate = this.context!.sampleRate;
-    const wanted = from >= this.source.durationSeconds - 0.01 ? 0 : from;
+    const wanted = from >= sample.durationSeconds - 0.01 ? 0 : from;
     const { click, route } = this.state;
     const outside = route.length > 0 && !route.some((leg) => wanted >= leg.start && wanted < leg.end);
     const start = outside ? route[0].start : wanted;
-    if (!this.isThere(start)) {
+    if (!sample.isThere(start)) {
       this.stop();
       this.cue = start;
       this.pending = { from, countIn };
@@ -372,15 +308,15 @@ class Player {
   }
 
   private async sendClicks() {
-    const { source } = this;
-    if (!source) return;
+    const { sample } = this;
+    if (!sample?.channels) return;
     const node = await this.started();
     const rate = this.context!.sampleRate;
     const { grid } = this;
     this.tell(node, {
       kind: 'clicks',
       clicks: grid
-        ? clickTrack(grid, -MARGIN_SECONDS, source.durationSeconds + MARGIN_SECONDS, rate, this.state.click)
+        ? clickTrack(grid, -MARGIN_SECONDS, sample.durationSeconds + MARGIN_SECONDS, rate, this.state.click)
         : NO_CLICKS,
     });
   }
@@ -427,7 +363,8 @@ class Player {
       if (data.run !== this.run) return;
       this.heard = data;
       const at = data.position / this.context!.sampleRate;
-      if (data.playing && this.state.status === 'playing' && this.runsOut(at)) void this.play(at, false);
+      if (data.playing && this.state.status === 'playing' && this.sample!.runsOut(at))
+        void this.play(at, false);
       if (!data.playing && this.state.status === 'playing') {
         // The end was reached: the next start begins where this one did not end.
         this.cue = 0;
