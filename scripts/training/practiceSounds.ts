@@ -93,7 +93,7 @@ export interface Voice {
   play(canvas: Canvas, at: number, midi: number, seconds: number, gain: number): void;
 }
 
-export type VoiceKind = 'pluck' | 'keys' | 'pad' | 'bass' | 'mallet' | 'brass' | 'lead';
+export type VoiceKind = 'pluck' | 'keys' | 'pad' | 'bass' | 'mallet' | 'brass' | 'lead' | 'sung' | 'driven';
 
 export function makeVoice(kind: VoiceKind, tuning: number, random: () => number): Voice {
   const between = (a: number, b: number) => a + (b - a) * random();
@@ -110,7 +110,11 @@ export function makeVoice(kind: VoiceKind, tuning: number, random: () => number)
       roll: between(0.7, 1.6),
       count: 9,
     },
+    sung: { rise: between(0.03, 0.09), decay: 0, roll: between(0.7, 1.3), count: 14 },
+    driven: { rise: 0.003, decay: between(1.5, 4), roll: between(0.3, 0.6), count: 20 },
   }[kind];
+  /** Vibrato of sung notes: semitones, and turns a second. */
+  const vibrato = kind === 'sung' ? { depth: between(0, 0.5), rate: between(4.5, 6.5) } : null;
   const odd = random() < 0.2;
   const release = kind === 'pad' ? between(0.1, 0.5) : between(0.02, 0.12);
   return {
@@ -125,16 +129,21 @@ export function makeVoice(kind: VoiceKind, tuning: number, random: () => number)
         ? Math.min(seconds + release * 4, settings.decay * 4 + release)
         : seconds + release * 3;
       const length = Math.ceil(ring * rate);
+      const glide = vibrato && pitchCurve(vibrato, length, rate);
       for (const partial of partials) {
         const decay = settings.decay ? settings.decay / partial.h ** 0.5 : Infinity;
         const shrink = Math.exp(-1 / (decay * rate));
-        const [turnRe, turnIm] = [Math.cos(partial.turn), Math.sin(partial.turn)];
+        let [turnRe, turnIm] = [Math.cos(partial.turn), Math.sin(partial.turn)];
         let re = 1;
         let im = 0;
         let level = gain * partial.gain;
         for (let i = 0; i < length; i++) {
           const t = i / rate;
           if (first + i >= samples.length) break;
+          if (glide && i % GLIDE_STEP === 0) {
+            const turn = partial.turn * glide[i / GLIDE_STEP];
+            [turnRe, turnIm] = [Math.cos(turn), Math.sin(turn)];
+          }
           if (first + i >= 0) {
             const rise = Math.min(1, t / settings.rise);
             const fall = t > seconds ? Math.exp(-(t - seconds) / release) : 1;
@@ -148,6 +157,17 @@ export function makeVoice(kind: VoiceKind, tuning: number, random: () => number)
       }
     },
   };
+}
+
+const GLIDE_STEP = 64;
+
+/** By how much a sung note's pitch differs at every GLIDE_STEP-th sample: it slides in, and vibrato sets in. */
+function pitchCurve({ depth, rate: turns }: { depth: number; rate: number }, length: number, rate: number) {
+  return Float64Array.from({ length: Math.ceil(length / GLIDE_STEP) }, (_, i) => {
+    const t = (i * GLIDE_STEP) / rate;
+    const semitones = -0.4 * Math.exp(-t / 0.04) + Math.min(1, t / 0.3) * depth * Math.sin(TAU * turns * t);
+    return 2 ** (semitones / 12);
+  });
 }
 
 /** A room of feedback delays (Schroeder 1962), a filter and soft limiting, drawn anew. */

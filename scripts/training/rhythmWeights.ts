@@ -217,6 +217,8 @@ export interface Verdict {
   bar: boolean | null;
   span: boolean | null;
   label: string;
+  /** Nats of surprise at the right level, and at the right level and bar; null where none is right. */
+  surprise: { level: number | null; bar: number | null };
   /** For the sureness of tempi. */
   judged: Judged;
 }
@@ -228,6 +230,8 @@ export function judgeRhythm(item: RhythmItem, { score }: RhythmModel): Verdict {
   const l = best(scores);
   const level = item.levels[l];
   const b = best(barScores[l]);
+  const all = logSumExp(scores);
+  const surpriseAt = (right: readonly number[]) => (right.length ? all - logSumExp(right) : null);
   const bar = level.bars[b];
   const span = bar.spans.length ? bar.spans[best(spansOf(level)[b].map(score.spans))] : null;
   return {
@@ -237,8 +241,27 @@ export function judgeRhythm(item: RhythmItem, { score }: RhythmModel): Verdict {
     bar: item.hasBars ? bar.right : null,
     span: item.hasSpan ? (span ?? false) : null,
     label: level.label,
+    surprise: {
+      level: surpriseAt(scores.filter((_, i) => item.levels[i].right)),
+      bar: item.hasBars
+        ? surpriseAt(
+            item.levels.flatMap(({ x, bars }, i) =>
+              barScores[i].filter((_, k) => bars[k].right).map((one) => score.levels(x) + one),
+            ),
+          )
+        : null,
+    },
     judged: { scores, right: item.levels.map(({ tempo }) => tempo.acc1) },
   };
+}
+
+/** So that one hopeless recording does not decide between two fits. */
+const MOST_SURPRISE = 6;
+
+function meanSurprise(verdicts: readonly Verdict[], of: 'level' | 'bar'): string {
+  const known = verdicts.map(({ surprise }) => surprise[of]).filter((nats) => nats !== null);
+  const sum = known.reduce((all, nats) => all + Math.min(MOST_SURPRISE, nats), 0);
+  return known.length ? (sum / known.length).toFixed(2) : '–';
 }
 
 const percent = (hits: number, of: number) => `${of ? ((100 * hits) / of).toFixed(1) : '–'} % of ${of}`;
@@ -258,7 +281,7 @@ export function reportRhythm(title: string, verdicts: Verdict[], failing = false
     const spans = of.filter(({ span }) => span !== null);
     const possible = of.filter(({ item }) => item.levels.some(({ right }) => right)).length;
     console.log(
-      `  ${(kind || 'all').padEnd(22)} possible ${percent(possible, of.length).padEnd(16)} Acc1 ${percent(of.filter(({ tempo }) => tempo.acc1).length, of.length).padEnd(16)} Acc2 ${percent(of.filter(({ tempo }) => tempo.acc2).length, of.length).padEnd(16)} level ${percent(of.filter(({ level }) => level).length, of.length).padEnd(16)} bars ${percent(bars.filter(({ bar }) => bar).length, bars.length).padEnd(16)} span ${percent(spans.filter(({ span }) => span).length, spans.length)}`,
+      `  ${(kind || 'all').padEnd(22)} possible ${percent(possible, of.length).padEnd(16)} Acc1 ${percent(of.filter(({ tempo }) => tempo.acc1).length, of.length).padEnd(16)} Acc2 ${percent(of.filter(({ tempo }) => tempo.acc2).length, of.length).padEnd(16)} level ${percent(of.filter(({ level }) => level).length, of.length).padEnd(16)} bars ${percent(bars.filter(({ bar }) => bar).length, bars.length).padEnd(16)} span ${percent(spans.filter(({ span }) => span).length, spans.length).padEnd(16)} surprise ${meanSurprise(of, 'level')} / ${meanSurprise(of, 'bar')}`,
     );
   }
   if (!failing) return;
