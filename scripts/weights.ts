@@ -62,20 +62,53 @@ if (values.help || (truthFiles.length === 0 && practice === 0)) {
   console.log(HELP);
   process.exit(values.help ? 0 : 2);
 }
-if (!isMainThread) {
-  // One of several that make and hear practice pieces.
-  const { from, step } = workerData as { from: number; step: number };
-  const own = truthFiles.flatMap(readTruth).filter((_, i) => i % step === from);
-  for (const truth of own) {
-    await hear(truth.path, keep);
-    if (excerpts) await hearExcerpts(truth, excerpts, keep);
-  }
-  for (let seed = from; seed < practice; seed += step) await hearPractice(seed, keep);
-  for (let seed = from; seed < oneShots; seed += step) await hearPracticeOneShot(seed, keep);
-  parentPort!.postMessage('done');
-  process.exit(0);
+
+/** Some of what a worker has observed. */
+interface Observed {
+  rhythm: RhythmItem[];
+  sound: SoundItem[];
 }
-if (keep) {
+
+/** Hears and observes every `step`-th recording and piece from `from` on; tells of them by and by. */
+async function observe(from: number, step: number, tell: (some: Observed) => void) {
+  const take = (truth: Truth, heard: Heard, origin: Origin) => {
+    if (!activeStretch(heard.features)) return;
+    const hypotheses = explainRhythm(heard);
+    const rhythm =
+      truth.bpm && hypotheses.length && values.only !== 'sound'
+        ? [observeRhythm(truth, hypotheses, origin)]
+        : [];
+    const item = values.only !== 'rhythm' ? observeSound(truth, heard, hypotheses, origin) : null;
+    tell({ rhythm, sound: item ? [item] : [] });
+  };
+  const own = truthFiles.flatMap(readTruth).filter((_, i) => i % step === from);
+  for (const recording of own) {
+    take(recording, await hear(recording.path, keep), 'recording');
+    if (excerpts)
+      for (const { truth, heard } of await hearExcerpts(recording, excerpts, keep))
+        take(truth, heard, 'excerpt');
+  }
+  for (let seed = from; seed < practice; seed += step) {
+    const { truth, heard } = await hearPractice(seed, keep);
+    take(truth, heard, 'practice');
+  }
+  if (values.only !== 'rhythm')
+    for (let seed = from; seed < oneShots; seed += step) {
+      const { truth, heard } = await hearPracticeOneShot(seed, keep);
+      take(truth, heard, 'practice');
+    }
+}
+
+if (isMainThread) await main();
+else {
+  const { from, step } = workerData as { from: number; step: number };
+  await observe(from, step, (some) => parentPort!.postMessage(some));
+}
+
+async function main() {
+  const rhythm: RhythmItem[] = [];
+  const sound: SoundItem[] = [];
+  const began = performance.now();
   const step = availableParallelism();
   await Promise.all(
     Array.from({ length: step }, (_, from) => {
@@ -83,77 +116,57 @@ if (keep) {
         argv: process.argv.slice(2),
         workerData: { from, step },
       });
-      return new Promise((resolve, reject) => worker.once('message', resolve).once('error', reject));
+      worker.on('message', (some: Observed) => {
+        rhythm.push(...some.rhythm);
+        sound.push(...some.sound);
+      });
+      return new Promise((resolve, reject) => worker.once('exit', resolve).once('error', reject));
     }),
   );
-}
+  // Whichever worker was faster: the fits see them in one order.
+  const byId = (a: { id: string }, b: { id: string }) => (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
+  rhythm.sort(byId);
+  sound.sort(byId);
+  console.error(
+    `${rhythm.length} rhythms and ${sound.length} sounds observed in ${((performance.now() - began) / 1000).toFixed(0)} s`,
+  );
 
-const rhythm: RhythmItem[] = [];
-const sound: SoundItem[] = [];
-const began = performance.now();
-let deciding = 0;
-function take(truth: Truth, heard: Heard, origin: Origin) {
-  if (!activeStretch(heard.features)) return;
-  const from = performance.now();
-  const hypotheses = explainRhythm(heard);
-  deciding += performance.now() - from;
-  if (truth.bpm && hypotheses.length && values.only !== 'sound')
-    rhythm.push(observeRhythm(truth, hypotheses, origin));
-  const item = values.only !== 'rhythm' ? observeSound(truth, heard, hypotheses, origin) : null;
-  if (item) sound.push(item);
-}
-const recordings = truthFiles.flatMap(readTruth);
-for (const truth of recordings) take(truth, await hear(truth.path, keep), 'recording');
-if (excerpts)
-  for (const recording of recordings)
-    for (const { truth, heard } of await hearExcerpts(recording, excerpts, keep))
-      take(truth, heard, 'excerpt');
-for (let seed = 0; seed < practice; seed++) {
-  const { truth, heard } = await hearPractice(seed, keep);
-  take(truth, heard, 'practice');
-}
-if (values.only !== 'rhythm')
-  for (let seed = 0; seed < oneShots; seed++) {
-    const { truth, heard } = await hearPracticeOneShot(seed, keep);
-    take(truth, heard, 'practice');
+  const groups = [
+    ...new Set([...rhythm, ...sound].filter((item) => item.origin === 'recording').map(({ group }) => group)),
+  ].sort();
+  const verdicts: Verdict[] = [];
+  const judged: HeldOut[] = [];
+  for (let fold = 0; fold < folds; fold++) {
+    const held = new Set(groups.filter((_, i) => i % folds === fold));
+    // What was cut out of a recording is not learned from where that is held out.
+    const isHeld = ({ group }: { group: string }) => held.has(group);
+    if (rhythm.length) {
+      const model = fitRhythm(rhythm.filter((item) => !isHeld(item)));
+      verdicts.push(
+        ...rhythm
+          .filter((item) => isHeld(item) && item.origin === 'recording')
+          .map((item) => judgeRhythm(item, model)),
+      );
+    }
+    if (sound.length) {
+      const model = fitSound(sound.filter((item) => !isHeld(item)));
+      judged.push(
+        ...sound
+          .filter((item) => isHeld(item) && item.origin === 'recording')
+          .map((item) => ({ item, model })),
+      );
+    }
   }
-console.error(
-  `${rhythm.length} rhythms and ${sound.length} sounds observed in ${((performance.now() - began) / 1000).toFixed(0)} s, hypotheses ${(deciding / 1000).toFixed(0)} s`,
-);
+  if (verdicts.length) reportRhythm('held out', verdicts, true);
+  if (judged.length) reportSound(judged);
 
-const groups = [
-  ...new Set([...rhythm, ...sound].filter((item) => item.origin === 'recording').map(({ group }) => group)),
-].sort();
-const verdicts: Verdict[] = [];
-const judged: HeldOut[] = [];
-for (let fold = 0; fold < folds; fold++) {
-  const held = new Set(groups.filter((_, i) => i % folds === fold));
-  // What was cut out of a recording is not learned from where that is held out.
-  const isHeld = ({ group }: { group: string }) => held.has(group);
-  if (rhythm.length) {
-    const model = fitRhythm(rhythm.filter((item) => !isHeld(item)));
-    verdicts.push(
-      ...rhythm
-        .filter((item) => isHeld(item) && item.origin === 'recording')
-        .map((item) => judgeRhythm(item, model)),
-    );
+  if (values.write) {
+    const before = JSON.parse(readFileSync(WEIGHTS_FILE, 'utf8')) as object;
+    const after = {
+      ...before,
+      ...(rhythm.length ? namedRhythm(fitRhythm(rhythm), verdicts) : {}),
+      ...(sound.length ? namedSound(fitSound(sound), judged) : {}),
+    };
+    writeFileSync(WEIGHTS_FILE, await format(JSON.stringify(after), { parser: 'json', printWidth: 110 }));
   }
-  if (sound.length) {
-    const model = fitSound(sound.filter((item) => !isHeld(item)));
-    judged.push(
-      ...sound.filter((item) => isHeld(item) && item.origin === 'recording').map((item) => ({ item, model })),
-    );
-  }
-}
-if (verdicts.length) reportRhythm('held out', verdicts, true);
-if (judged.length) reportSound(judged);
-
-if (values.write) {
-  const before = JSON.parse(readFileSync(WEIGHTS_FILE, 'utf8')) as object;
-  const after = {
-    ...before,
-    ...(rhythm.length ? namedRhythm(fitRhythm(rhythm), verdicts) : {}),
-    ...(sound.length ? namedSound(fitSound(sound), judged) : {}),
-  };
-  writeFileSync(WEIGHTS_FILE, await format(JSON.stringify(after), { parser: 'json', printWidth: 110 }));
 }
