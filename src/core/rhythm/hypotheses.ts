@@ -62,8 +62,9 @@ const FLOOR = 0.2;
 const USUAL_DENSITY = 2.6;
 /** How near a tempo is to a whole number that was set as one, BPM. */
 const WHOLE_NUMBER_BPM = 0.04;
-const TEMPO_KNOTS = [50, 65, 85, 110, 140, 180, 230, 290].map(Math.log2);
-const ofKnots = (name: string) => TEMPO_KNOTS.map((_, i) => `${name}${i}`);
+/** Tempi are held against this one, BPM, and outside these bounds told apart no more. */
+const MIDDLE_BPM = 110;
+const TOLD_APART_BPM = { slowest: 50, fastest: 290 };
 
 export const LEVELS = weighing('levels', [
   'salience',
@@ -103,15 +104,13 @@ export const LEVELS = weighing('levels', [
   'evidence',
   'movingGain',
   'steadyLoss',
-  ...ofKnots('tempo'),
-  ...ofKnots('loopTempo'),
-  ...ofKnots('songTempo'),
-  ...ofKnots('tonalTempo'),
+  'tempo',
+  'tempo.square',
+  'tempo.cube',
   ...Array.from({ length: REGISTERS }, (_, r) =>
     ['on', 'half', 'quarters', 'thirds', 'late', 'alternation'].map((name) => `${name}.${r}`),
   ).flat(),
 ]);
-const AT_TEMPO = LEVELS.indexOf('tempo0');
 const AT_REGISTERS = LEVELS.indexOf('on.0');
 
 /**
@@ -225,6 +224,9 @@ function observe(
 ): Observed {
   const { beats, bpm } = lattice;
   const period = 60 / bpm;
+  const tempo = Math.log2(
+    Math.max(TOLD_APART_BPM.slowest, Math.min(TOLD_APART_BPM.fastest, bpm)) / MIDDLE_BPM,
+  );
   const short = seconds < LONGEST_CUT_SECONDS;
   const tonalShort = short ? tonal : 0;
   const density = Math.log2(1 + times.length / seconds);
@@ -259,16 +261,15 @@ function observe(
     'triplet.tonalShort': shares.triplet * tonalShort,
     length: Math.log2(Math.min(60, seconds) / 8),
     density,
-    'density.tempo': (density - USUAL_DENSITY) * Math.log2(bpm / 110),
+    'density.tempo': (density - USUAL_DENSITY) * Math.log2(bpm / MIDDLE_BPM),
     flatness: features.flatness,
     tonal,
     evidence: evidenceOnBeats(patterns),
+    // A prior with few degrees of freedom: more of them learn the tempi of single recordings.
+    tempo,
+    'tempo.square': tempo ** 2,
+    'tempo.cube': tempo ** 3,
     whole: Math.exp(-(((bpm - Math.round(bpm)) / WHOLE_NUMBER_BPM) ** 2)),
-  });
-  hats(Math.log2(bpm)).forEach((share, i) => {
-    observed[AT_TEMPO + i] = share;
-    observed[AT_TEMPO + (short ? 1 : 2) * TEMPO_KNOTS.length + i] = share;
-    observed[AT_TEMPO + 3 * TEMPO_KNOTS.length + i] = share * tonal;
   });
   const level = (place: number, register: number) => {
     let sum = 0;
@@ -327,16 +328,6 @@ function alternation({ onsets, beats }: BeatPatterns, register: number): number 
   const sums = [0, 0];
   for (let k = 0; k < beats; k++) sums[k % 2] += onsets[k * PLACES.length * REGISTERS + register];
   return Math.abs(sums[0] - sums[1]) / (sums[0] + sums[1] + 1e-9);
-}
-
-/** Shares of the knots on both sides of a logarithmic tempo: a prior that is linear between them. */
-function hats(x: number): number[] {
-  const clamped = Math.max(TEMPO_KNOTS[0], Math.min(TEMPO_KNOTS[TEMPO_KNOTS.length - 1], x));
-  return TEMPO_KNOTS.map((knot, i) => {
-    const before = TEMPO_KNOTS[i - 1] ?? knot - 1;
-    const after = TEMPO_KNOTS[i + 1] ?? knot + 1;
-    return Math.max(0, Math.min((clamped - before) / (knot - before), (after - clamped) / (after - knot)));
-  });
 }
 
 function meanOf(x: Float64Array): number {
