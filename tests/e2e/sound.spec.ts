@@ -231,6 +231,8 @@ test('a long song is heard, with its click, while the rest of it is still being 
   await page.goto(`/bench/${id}`);
   const play = page.getByRole('button', { name: 'Play', exact: true });
   await expect(play).toBeEnabled({ timeout: 60_000 });
+  // Pulses that are all alike have no level of their own.
+  await typeTempo(page, 120);
   await page.getByRole('button', { name: 'Ears apart' }).click();
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible();
