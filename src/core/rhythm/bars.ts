@@ -93,8 +93,9 @@ export function barHypotheses(
   firstHeard: number,
   { short, flatness, tonal }: { short: boolean; flatness: number; tonal: number },
 ): BarHypothesis[] {
-  const repetition = repetitionByLag(patterns, 2 * Math.max(...sizes));
-  const typical = repetition.slice(1, 9).reduce((a, b) => a + b, 0) / 8;
+  const lags = new Set([...USUAL_LAGS, ...sizes, ...sizes.map((size) => 2 * size)]);
+  const repetition = repetitionByLag(patterns, lags);
+  const typical = USUAL_LAGS.reduce((sum, lag) => sum + repetition[lag], 0) / USUAL_LAGS.length;
   let sum = 0;
   for (const value of patterns.onsets) sum += value;
   const density = Math.log(sum / patterns.onsets.length + FLOOR);
@@ -116,8 +117,8 @@ export function barHypotheses(
       observed[AT.size(size) + 5] = short ? tonal : 0;
       observed[AT.tempo] = Math.log2(bpm / 110);
       observed[AT.density] = density;
-      observed[AT.repetition] = (repetition[size] ?? 0) - typical;
-      observed[AT.repetition2] = (repetition[2 * size] ?? 0) - typical;
+      observed[AT.repetition] = repetition[size] - typical;
+      observed[AT.repetition2] = repetition[2 * size] - typical;
       observed[AT.firstOn] = firstHeard % size === phase ? 1 : 0;
       observed[AT.firstBefore] = firstHeard % size === (phase + size - 1) % size ? 1 : 0;
       if (size === 2) observed[AT.thirds] = thirdsAgainstHalves(patterns);
@@ -217,10 +218,10 @@ function foldBars(patterns: BeatPatterns, size: number, places: readonly number[
     let bassChange = 0;
     let count = 0;
     for (let k = beat; k < patterns.beats; k += size) {
-      places.forEach((place, p) => {
-        const from = (k * PLACES.length + place) * REGISTERS;
+      for (let p = 0; p < places.length; p++) {
+        const from = (k * PLACES.length + places[p]) * REGISTERS;
         for (let r = 0; r < REGISTERS; r++) onsets[p * REGISTERS + r] += patterns.onsets[from + r];
-      });
+      }
       chordChange += patterns.chordChange[k];
       bassChange += patterns.bassChange[k];
       count++;
@@ -248,20 +249,22 @@ export function thirdsAgainstHalves({ onsets, beats }: BeatPatterns): number {
   return Math.log((thirds / n + FLOOR) / (halves / n + FLOOR));
 }
 
-/** Mean likeness of beats that are `lag` apart: their standardised onset patterns and chords. */
-function repetitionByLag(patterns: BeatPatterns, longest: number): number[] {
+/** What repeats after a bar is held against the mean of what does after so many beats. */
+const USUAL_LAGS = [1, 2, 3, 4, 5, 6, 7, 8];
+
+/** Mean likeness of beats that are a lag apart, for each of the lags: their standardised onset patterns and chords. */
+function repetitionByLag({ rows, chords, beats }: BeatPatterns, lags: Iterable<number>): number[] {
   const width = PLACES.length * REGISTERS;
-  const { rows } = patterns;
-  return Array.from({ length: longest + 1 }, (_, lag) => {
-    const pairs = patterns.beats - lag;
-    if (lag === 0 || pairs < 2) return 0;
-    let onsets = 0;
-    let chords = 0;
-    for (let k = 0; k < pairs; k++) {
-      for (let i = 0; i < width; i++) onsets += rows[k * width + i] * rows[(k + lag) * width + i];
-      for (let p = 0; p < 12; p++)
-        chords += patterns.chords[k * 12 + p] * patterns.chords[(k + lag) * 12 + p];
-    }
-    return onsets / (pairs * width) + chords / pairs;
-  });
+  const likeness: number[] = [];
+  for (const lag of lags) {
+    const pairs = beats - lag;
+    likeness[lag] = 0;
+    if (pairs < 2) continue;
+    let sum = 0;
+    for (let i = 0, j = lag * width, end = pairs * width; i < end; i++, j++) sum += rows[i] * rows[j];
+    let harmony = 0;
+    for (let i = 0, j = lag * 12, end = pairs * 12; i < end; i++, j++) harmony += chords[i] * chords[j];
+    likeness[lag] = sum / (pairs * width) + harmony / pairs;
+  }
+  return likeness;
 }

@@ -190,16 +190,34 @@ function intervalAfter(beats: Float64Array, k: number): number {
   return k + 1 < beats.length ? beats[k + 1] - beats[k] : k > 0 ? beats[k] - beats[k - 1] : 0.5;
 }
 
-/** Harmony over `span` beats after each time against that over as many before it: 0 (same) … 1. */
+/**
+ * Harmony over `span` beats after each time against that over as many before it: 0 (same) … 1. Two silences are
+ * alike; sound after silence is a change.
+ */
 function changesAt(chroma: ChromaSums, times: Float64Array, span = 1): Float64Array {
-  const before = new Float64Array(12);
-  const after = new Float64Array(12);
-  return times.map((time, k) => {
+  const { sums } = chroma;
+  const changes = new Float64Array(times.length);
+  // In the innermost place of measuring: by hand, without a list for each stretch.
+  for (let k = 0; k < times.length; k++) {
+    const time = times[k];
     const interval = span * intervalAfter(times, k);
-    meanOver(chroma, time - interval, time, before);
-    meanOver(chroma, time, time + interval, after);
-    return 1 - cosine(before, after);
-  });
+    const beforeFrom = firstFrame(chroma, time - interval);
+    const beforeTo = lastFrame(chroma, time, beforeFrom);
+    const afterFrom = firstFrame(chroma, time);
+    const afterTo = lastFrame(chroma, time + interval, afterFrom);
+    let ab = 0;
+    let aa = 0;
+    let bb = 0;
+    for (let p = 0; p < 12; p++) {
+      const a = beforeTo > beforeFrom ? sums[beforeTo * 12 + p] - sums[beforeFrom * 12 + p] : 0;
+      const b = afterTo > afterFrom ? sums[afterTo * 12 + p] - sums[afterFrom * 12 + p] : 0;
+      ab += a * b;
+      aa += a * a;
+      bb += b * b;
+    }
+    changes[k] = aa > 0 && bb > 0 ? 1 - ab / Math.sqrt(aa * bb) : aa > 0 || bb > 0 ? 0.5 : 0;
+  }
+  return changes;
 }
 
 function chordsOf(chroma: ChromaSums, beats: Float64Array): Float64Array {
@@ -215,22 +233,18 @@ function chordsOf(chroma: ChromaSums, beats: Float64Array): Float64Array {
   return out;
 }
 
-function meanOver({ frameRate, frames, sums }: ChromaSums, from: number, to: number, out: Float64Array) {
-  const first = Math.min(frames, Math.max(0, Math.round(from * frameRate + 0.3)));
-  const last = Math.min(frames, Math.max(first + 1, Math.round(to * frameRate - 0.3)));
-  for (let p = 0; p < 12; p++) out[p] = last > first ? sums[last * 12 + p] - sums[first * 12 + p] : 0;
+/** The frames of a stretch: those whose middle lies in it, one at least as long as there are any. */
+function firstFrame({ frameRate, frames }: ChromaSums, from: number): number {
+  return Math.min(frames, Math.max(0, Math.round(from * frameRate + 0.3)));
 }
 
-/** Two silences are alike; sound after silence is a change. */
-function cosine(a: Float64Array, b: Float64Array): number {
-  let ab = 0;
-  let aa = 0;
-  let bb = 0;
-  for (let i = 0; i < a.length; i++) {
-    ab += a[i] * b[i];
-    aa += a[i] * a[i];
-    bb += b[i] * b[i];
-  }
-  if (aa > 0 && bb > 0) return ab / Math.sqrt(aa * bb);
-  return aa > 0 || bb > 0 ? 0.5 : 1;
+function lastFrame({ frameRate, frames }: ChromaSums, to: number, first: number): number {
+  return Math.min(frames, Math.max(first + 1, Math.round(to * frameRate - 0.3)));
+}
+
+function meanOver(chroma: ChromaSums, from: number, to: number, out: Float64Array) {
+  const first = firstFrame(chroma, from);
+  const last = lastFrame(chroma, to, first);
+  const { sums } = chroma;
+  for (let p = 0; p < 12; p++) out[p] = last > first ? sums[last * 12 + p] - sums[first * 12 + p] : 0;
 }
