@@ -154,7 +154,7 @@ say(`# Accuracy, calibration and speed
 Written by \`npm run accuracy\` on the development corpus (${songTruth.length} songs, ${loopTruth.length} loops,
 one-shots, excerpts, stems, voices, MIDI performances). The weights are fitted on
 this corpus and on practice pieces that the project synthesises, so these figures are better than those for music
-that the engine has not met, by some ten points in tempo and bars; what cross-validation says stands in
+that the engine has not met, by five to seven points in tempo and more in bars; what cross-validation says stands in
 [method.md](method.md).`);
 say('## What is wanted and what is reached');
 say(
