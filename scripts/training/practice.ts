@@ -66,13 +66,9 @@ export function practicePiece(seed: number): PracticePiece {
   const mode = pick(['major', 'minor'] as const);
   const tonic = Math.floor(random() * 12);
   const setting: Setting = { style, mode, tonic, performed: long, random };
+  const several = () => 1 + Math.floor(random() * 3);
   const parts = Array.from({ length: long && random() < 0.7 ? 2 : 1 }, () =>
-    drawPart(
-      setting,
-      !tonalOnly,
-      tonalOnly ? 1 + (long ? Math.floor(random() * 3) : 0) : full ? 1 + Math.floor(random() * 3) : 0,
-      bars,
-    ),
+    drawPart(setting, !tonalOnly, tonalOnly && !long ? 1 : tonalOnly || full ? several() : 0, bars),
   );
   const sections = long ? drawForm(random, bars, parts) : [];
   const tuning = 440 * 2 ** (random() < 0.7 ? 0 : between(-30, 30) / 1200);
