@@ -139,8 +139,16 @@ test('another beat of the same lines becomes the one; readings are held against 
   expect(Math.abs((await one(page)) - before)).toBeLessThan(0.0002);
   await page.keyboard.press('Alt+.');
   await expect(page.getByTestId('one')).toHaveText(`${(before + 0.0001).toFixed(4)} s`);
+  // A nudge is taken back before its pause is over, like any other step.
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('one')).toHaveText(`${before.toFixed(4)} s`);
 
+  await page.keyboard.press('Alt+.');
   await page.getByRole('row').filter({ hasText: 'file name' }).getByRole('button', { name: 'hear' }).click();
+  await expect(page.getByTestId('tempo')).toHaveText('90.000');
+  // What was nudged is settled before the other grid is heard; it does not end the comparison later.
+  await expect(page.getByRole('button', { name: /^Undo: .*one/ })).toBeEnabled();
+  await page.waitForTimeout(900);
   await expect(page.getByTestId('tempo')).toHaveText('90.000');
   await page.keyboard.press('b');
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.05);

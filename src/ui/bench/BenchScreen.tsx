@@ -117,17 +117,19 @@ function LoadedBench({ bench }: { bench: Bench }) {
     [shown, lean, words.upright, settling],
   );
 
+  // Whatever is settled or pulled meanwhile is drawn and heard instead of the other grid.
+  const heard = compared !== null && grid === compared.grid;
   const compare = useCallback(
     (other: Compared | null) => {
       setCompared(other);
-      preview(other?.heard ? { grid: other.grid } : null);
+      preview(other);
     },
     [preview],
   );
   const toggleCompared = useCallback(() => {
-    if (compared) compare({ ...compared, heard: !compared.heard });
+    if (compared) preview(heard ? null : compared);
     else toast('Choose “hear” beside a reading first; then B goes from one grid to the other.');
-  }, [compared, compare]);
+  }, [compared, heard, preview]);
 
   const measuring = useRef<AbortController | null>(null);
   const [isMeasuring, setMeasuring] = useState(false);
@@ -212,6 +214,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
               {compared && grid && (
                 <CompareBar
                   compared={compared}
+                  heard={heard}
                   settled={pinned ? `${bpmText(pinned.grid.tempoBpm)} BPM` : 'nothing'}
                   onToggle={toggleCompared}
                   onEnd={() => compare(null)}
@@ -275,7 +278,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
           lean={lean}
           show={view.show}
           settling={settling}
-          compared={compared}
+          compared={heard ? compared : null}
           onCompare={compare}
         />
       </div>

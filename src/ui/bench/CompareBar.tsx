@@ -7,19 +7,19 @@ import { KeyHint } from '../pieces/KeyHint';
 export interface Compared {
   label: string;
   grid: Grid;
-  /** Whether it is the one that is drawn and clicks now. */
-  heard: boolean;
 }
 
 interface Props {
   compared: Compared;
+  /** Whether the other grid is the one that is drawn and clicks now. */
+  heard: boolean;
   settled: string;
   onToggle: () => void;
   onEnd: () => void;
 }
 
 /** Which of two grids is heard now, and the way from one to the other while it plays. */
-export function CompareBar({ compared, settled, onToggle, onEnd }: Props) {
+export function CompareBar({ compared, heard, settled, onToggle, onEnd }: Props) {
   return (
     <div
       className="flex h-9 shrink-0 items-center gap-2 border-b border-rule-strong bg-wash-ink px-2 text-small"
@@ -27,10 +27,10 @@ export function CompareBar({ compared, settled, onToggle, onEnd }: Props) {
       aria-label="Two grids"
     >
       <span>Click and rules:</span>
-      <Button className="h-6" pressed={!compared.heard} onClick={() => compared.heard && onToggle()}>
+      <Button className="h-6" pressed={!heard} onClick={() => heard && onToggle()}>
         settled, {settled}
       </Button>
-      <Button className="h-6" pressed={compared.heard} onClick={() => !compared.heard && onToggle()}>
+      <Button className="h-6" pressed={heard} onClick={() => !heard && onToggle()}>
         {compared.label}
       </Button>
       <KeyHint>B</KeyHint>

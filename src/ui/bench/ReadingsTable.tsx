@@ -21,6 +21,7 @@ const TITLES: Record<Property, string> = {
 
 interface Props {
   bench: Bench;
+  /** The grid that is heard instead of the settled one. */
   compared: Compared | null;
   onCompare: (other: Compared | null) => void;
 }
@@ -116,7 +117,7 @@ function Hear({ reading, bench, compared, onCompare }: Props & { reading: Stored
   const { grid } = applyReading(settled, reading, measurement);
   if (!grid || (settled.grid && sameGrid(grid, settled.grid))) return null;
   const label = `${reading.source}, ${valueText(reading)}`;
-  const heard = compared?.heard === true && compared.label === label;
+  const heard = compared?.label === label;
   return (
     <button
       type="button"
@@ -124,7 +125,7 @@ function Hear({ reading, bench, compared, onCompare }: Props & { reading: Stored
       aria-pressed={heard}
       title="Hear and see this grid; B goes back and forth"
       className={clsx('px-1 text-tiny underline', heard ? 'bg-wash-ink font-semibold' : 'text-ink-soft')}
-      onClick={() => onCompare(heard ? null : { label, grid, heard: true })}
+      onClick={() => onCompare(heard ? null : { label, grid })}
     >
       hear
     </button>

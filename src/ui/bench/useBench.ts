@@ -11,6 +11,7 @@ import type { Traces } from '@/core/traces/traces';
 import type { Pin, Pinned } from '@/core/rhythm/pins';
 import { player } from '../audio/player';
 import { useEntry, useTraces } from '../api/useEntry';
+import type { GridMove } from './gridMoves';
 
 type NewReading = NonNullable<SettleChange['reading']>;
 
@@ -29,6 +30,11 @@ export interface Bench {
   preview: (next: { grid: Grid; pins?: readonly Pin[] } | null) => void;
   /** Settles parts of the state; heard at once, recorded as one step of the history. */
   settle: (patch: Partial<SettledState>, words: string, reading?: NewReading) => void;
+  /**
+   * A move that belongs to a gesture of several: shown at once, settled when the gesture ends, which it does
+   * after a pause and before anything else is previewed, settled, undone or asked for.
+   */
+  nudge: (move: GridMove) => void;
   undo: () => void;
   redo: () => void;
   /** Replaces what is shown by what the server answers. */
@@ -38,6 +44,8 @@ export interface Bench {
 /** Hits of this strength keep their place when the audio is heard slowly. */
 const CLEAR = 4;
 const NO_PINS: readonly Pin[] = [];
+/** Nudges in quick succession are one step of the history; it ends after this pause, ms. */
+const GESTURE_PAUSE = 700;
 
 /** A sample on the Bench: its entry, its audio, and the changes made to it. */
 export function useBench(sampleId: string): { bench: Bench | null; error: Error | null } {
@@ -75,12 +83,12 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
   const chain = useRef<Promise<unknown>>(Promise.resolve());
   // How many answers are still on their way: until the last one what the hand did last is shown.
   const asked = useRef(0);
-  const run = useCallback(
-    (ask: () => Promise<SampleEntry>, done?: string) => {
+  const ask = useCallback(
+    (step: () => Promise<SampleEntry>, done?: string) => {
       asked.current++;
       const result = chain.current.then(async () => {
         try {
-          const answer = await ask();
+          const answer = await step();
           await queries.cancelQueries({ queryKey: ['entry', sampleId] });
           queries.setQueryData<SampleEntry>(['entry', sampleId], (shownNow) =>
             asked.current > 1 && shownNow ? { ...answer, settled: shownNow.settled } : answer,
@@ -101,19 +109,57 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
     [queries, sampleId],
   );
 
-  const settle = useCallback<Bench['settle']>(
+  const send = useCallback<Bench['settle']>(
     (patch, words, reading) => {
       setDraft(null);
       queries.setQueryData<SampleEntry>(
         ['entry', sampleId],
         (old) => old && { ...old, settled: { ...old.settled, ...patch } },
       );
-      void run(() => {
+      void ask(() => {
         const base = queries.getQueryData<SampleEntry>(['entry', sampleId])?.sequence ?? 0;
         return api.settle(sampleId, { base, words, patch, reading: reading ?? null });
       });
     },
-    [queries, run, sampleId],
+    [queries, ask, sampleId],
+  );
+  const gesture = useRef<{ move: GridMove; timer: ReturnType<typeof setTimeout> } | null>(null);
+  const endGesture = useCallback(() => {
+    if (!gesture.current) return;
+    const { move, timer } = gesture.current;
+    clearTimeout(timer);
+    gesture.current = null;
+    send({ grid: move.grid, pins: [...move.pins] }, move.words, move.reading);
+  }, [send]);
+  useEffect(() => endGesture, [endGesture]);
+  const nudge = useCallback<Bench['nudge']>(
+    (move) => {
+      clearTimeout(gesture.current?.timer);
+      setDraft(move);
+      gesture.current = { move, timer: setTimeout(endGesture, GESTURE_PAUSE) };
+    },
+    [endGesture],
+  );
+  const preview = useCallback<Bench['preview']>(
+    (next) => {
+      endGesture();
+      setDraft(next);
+    },
+    [endGesture],
+  );
+  const settle = useCallback<Bench['settle']>(
+    (...step) => {
+      endGesture();
+      send(...step);
+    },
+    [endGesture, send],
+  );
+  const run = useCallback<Bench['run']>(
+    (...step) => {
+      endGesture();
+      return ask(...step);
+    },
+    [endGesture, ask],
   );
   const undo = useCallback(() => void run(() => api.undo(sampleId)), [run, sampleId]);
   const redo = useCallback(() => void run(() => api.redo(sampleId)), [run, sampleId]);
@@ -138,14 +184,15 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
             grid,
             shown,
             pinned,
-            preview: setDraft,
+            preview,
             settle,
+            nudge,
             undo,
             redo,
             run,
           }
         : null,
-    [entry, traces, audio, grid, shown, pinned, settle, undo, redo, run],
+    [entry, traces, audio, grid, shown, pinned, preview, settle, nudge, undo, redo, run],
   );
   return { bench, error };
 }
