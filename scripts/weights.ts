@@ -1,11 +1,14 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
+import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { format } from 'prettier';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { activeStretch } from '../src/core/measurement/activeStretch';
 import type { Heard } from '../src/core/measurement/listening';
 import { explainRhythm } from '../src/core/measurement/measure';
+import type { StoredWeights } from '../src/core/weights/weights';
+import type { HeldFold } from './accuracy/heldOut';
 import { hear, hearExcerpts, hearPractice, hearPracticeOneShot } from './training/recordings';
 import { readTruth, type Origin, type Truth } from './training/truth';
 import {
@@ -13,8 +16,10 @@ import {
   judgeRhythm,
   namedRhythm,
   observeRhythm,
+  rhythmModel,
   reportRhythm,
   type RhythmItem,
+  type RhythmModel,
   type Verdict,
 } from './training/rhythmWeights';
 import {
@@ -23,10 +28,11 @@ import {
   observeSound,
   reportSound,
   type SoundItem,
+  type SoundModel,
   type HeldOut,
 } from './training/soundWeights';
 
-const HELP = `npm run weights -- [--keep FOLDER] [--practice N] [--excerpts N] [--folds N] [--only rhythm|sound] [--write] [TRUTH.jsonl…]
+const HELP = `npm run weights -- [--keep FOLDER] [--practice N] [--excerpts N] [--folds N] [--only rhythm|sound] [--held FOLDER] [--write] [TRUTH.jsonl…]
 
 Fits the weights in src/core/weights/weights.json on recordings with known truth (conditional logits: the
 share of belief that goes to right options is maximised). Of rhythm: first loop spans, then bars, then levels,
@@ -36,7 +42,8 @@ folds (default 5; 0: none).
 --practice adds N pieces and half as many one-shots that the script makes itself, from random styles, patterns
 and voices; they are never held out. --excerpts adds N other cuts of each recording, at other speeds; they are
 held out with it. --keep stores what is heard in FOLDER, or uses what is there.
---only fits one part and leaves the other's weights as they are. --write replaces the file.`;
+--only fits one part and leaves the other's weights as they are. --write replaces the file. --held stores the
+weights of each fold in FOLDER, with the recordings that they have not seen: npm run accuracy reports them.`;
 
 const WEIGHTS_FILE = 'src/core/weights/weights.json';
 
@@ -49,6 +56,7 @@ const { values, positionals: truthFiles } = parseArgs({
     excerpts: { type: 'string', default: '0' },
     folds: { type: 'string', default: '5' },
     only: { type: 'string' },
+    held: { type: 'string' },
     write: { type: 'boolean' },
     help: { type: 'boolean' },
   },
@@ -99,10 +107,31 @@ async function observe(from: number, step: number, tell: (some: Observed) => voi
     }
 }
 
+/** What a worker fits on all that was observed but what is held out. */
+interface Fit {
+  rhythm: RhythmModel['rankers'] | null;
+  sound: SoundModel | null;
+}
+
+function fitWithout(held: ReadonlySet<string>, { rhythm, sound }: Observed): Fit {
+  // What was cut out of a recording is not learned from where that is held out.
+  const seen = ({ group }: { group: string }) => !held.has(group);
+  return {
+    rhythm: rhythm.length ? fitRhythm(rhythm.filter(seen)).rankers : null,
+    sound: sound.length ? fitSound(sound.filter(seen)) : null,
+  };
+}
+
 if (isMainThread) await main();
 else {
   const { from, step } = workerData as { from: number; step: number };
+  let all: Observed = { rhythm: [], sound: [] };
   await observe(from, step, (some) => parentPort!.postMessage(some));
+  parentPort!.postMessage('observed');
+  parentPort!.on('message', (asked: { all: Observed } | { without: Set<string> }) => {
+    if ('all' in asked) all = asked.all;
+    else parentPort!.postMessage(fitWithout(asked.without, all));
+  });
 }
 
 async function main() {
@@ -110,18 +139,29 @@ async function main() {
   const sound: SoundItem[] = [];
   const began = performance.now();
   const step = availableParallelism();
-  await Promise.all(
-    Array.from({ length: step }, (_, from) => {
-      const worker = new Worker(new URL(import.meta.url), {
+  const workers = Array.from(
+    { length: step },
+    (_, from) =>
+      new Worker(new URL(import.meta.url), {
         argv: process.argv.slice(2),
         workerData: { from, step },
-      });
-      worker.on('message', (some: Observed) => {
-        rhythm.push(...some.rhythm);
-        sound.push(...some.sound);
-      });
-      return new Promise((resolve, reject) => worker.once('exit', resolve).once('error', reject));
-    }),
+        resourceLimits: { maxOldGenerationSizeMb: 10_000 },
+      }),
+  );
+  await Promise.all(
+    workers.map(
+      (worker) =>
+        new Promise<void>((resolve, reject) => {
+          worker.on('error', reject);
+          worker.on('message', (some: Observed | 'observed' | Fit) => {
+            if (some === 'observed') resolve();
+            else if (Array.isArray(some.rhythm)) {
+              rhythm.push(...some.rhythm);
+              sound.push(...(some as Observed).sound);
+            }
+          });
+        }),
+    ),
   );
   // Whichever worker was faster: the fits see them in one order.
   const byId = (a: { id: string }, b: { id: string }) => (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
@@ -134,39 +174,67 @@ async function main() {
   const groups = [
     ...new Set([...rhythm, ...sound].filter((item) => item.origin === 'recording').map(({ group }) => group)),
   ].sort();
+  const before = JSON.parse(readFileSync(WEIGHTS_FILE, 'utf8')) as StoredWeights;
+  const folded = Array.from(
+    { length: folds },
+    (_, fold) => new Set(groups.filter((_, i) => i % folds === fold)),
+  );
+  const fits = await fitEach(workers, { rhythm, sound }, values.write ? [...folded, new Set()] : folded);
   const verdicts: Verdict[] = [];
   const judged: HeldOut[] = [];
-  for (let fold = 0; fold < folds; fold++) {
-    const held = new Set(groups.filter((_, i) => i % folds === fold));
-    // What was cut out of a recording is not learned from where that is held out.
-    const isHeld = ({ group }: { group: string }) => held.has(group);
-    if (rhythm.length) {
-      const model = fitRhythm(rhythm.filter((item) => !isHeld(item)));
-      verdicts.push(
-        ...rhythm
-          .filter((item) => isHeld(item) && item.origin === 'recording')
-          .map((item) => judgeRhythm(item, model)),
-      );
+  folded.forEach((held, fold) => {
+    const fit = fits[fold];
+    const isHeld = ({ group, origin }: { group: string; origin: Origin }) =>
+      held.has(group) && origin === 'recording';
+    if (fit.rhythm) {
+      const model = rhythmModel(fit.rhythm);
+      verdicts.push(...rhythm.filter(isHeld).map((item) => judgeRhythm(item, model)));
     }
-    if (sound.length) {
-      const model = fitSound(sound.filter((item) => !isHeld(item)));
-      judged.push(
-        ...sound
-          .filter((item) => isHeld(item) && item.origin === 'recording')
-          .map((item) => ({ item, model })),
-      );
-    }
-  }
+    const model = fit.sound;
+    if (model) judged.push(...sound.filter(isHeld).map((item) => ({ item, model })));
+  });
   if (verdicts.length) reportRhythm('held out', verdicts, true);
   if (judged.length) reportSound(judged);
 
-  if (values.write) {
-    const before = JSON.parse(readFileSync(WEIGHTS_FILE, 'utf8')) as object;
-    const after = {
-      ...before,
-      ...(rhythm.length ? namedRhythm(fitRhythm(rhythm), verdicts) : {}),
-      ...(sound.length ? namedSound(fitSound(sound), judged) : {}),
-    };
-    writeFileSync(WEIGHTS_FILE, await format(JSON.stringify(after), { parser: 'json', printWidth: 110 }));
+  const named = (fit: Fit): StoredWeights => ({
+    ...before,
+    ...(fit.rhythm && namedRhythm(fit.rhythm, verdicts)),
+    ...(fit.sound && namedSound(fit.sound, judged)),
+  });
+  if (values.held) {
+    mkdirSync(values.held, { recursive: true });
+    folded.forEach((held, fold) => {
+      const content: HeldFold = { groups: [...held], weights: named(fits[fold]) };
+      writeFileSync(join(values.held!, `${fold}.json`), JSON.stringify(content));
+    });
   }
+  if (values.write)
+    writeFileSync(
+      WEIGHTS_FILE,
+      await format(JSON.stringify(named(fits[folds])), { parser: 'json', printWidth: 110 }),
+    );
+}
+
+/** Has the workers fit on everything but each of the sets of groups. */
+async function fitEach(
+  workers: readonly Worker[],
+  all: Observed,
+  without: readonly Set<string>[],
+): Promise<Fit[]> {
+  const fits: Fit[] = [];
+  let next = 0;
+  await Promise.all(
+    workers.map(async (worker) => {
+      worker.removeAllListeners('message');
+      worker.postMessage({ all });
+      while (next < without.length) {
+        const index = next++;
+        const answer = new Promise<Fit>((resolve) => worker.once('message', resolve));
+        worker.postMessage({ without: without[index] });
+        fits[index] = await answer;
+      }
+      await worker.terminate();
+    }),
+  );
+  return fits;
 }

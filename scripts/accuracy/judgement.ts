@@ -1,5 +1,3 @@
-import { basename } from 'node:path';
-import type { MeasuredLine } from '../../src/core/measurement/measuredLine';
 import { pitchClassOf } from '../../src/core/harmony/keyNames';
 import type { Prediction } from './predictions';
 
@@ -141,12 +139,10 @@ const BINS = [0, 0.5, 0.7, 0.8, 0.9, 0.97, 1.0001];
 /** Rows of a reliability table: per range of sureness the share of right answers and their number. */
 export function reliability(
   items: readonly { truth: Truth; prediction: Prediction | undefined }[],
-  lines: ReadonlyMap<string, MeasuredLine>,
 ): string[][] {
   const answers = { tempo: [] as Answer[], key: [] as Answer[], kind: [] as Answer[] };
   for (const { truth, prediction } of items) {
     if (!prediction) continue;
-    const line = lines.get(basename(truth.file));
     const ambiguous = truth.tempoAmbiguous;
     if (truth.bpm && prediction.bpm && !ambiguous)
       answers.tempo.push({
@@ -155,8 +151,8 @@ export function reliability(
       });
     if (truth.key && prediction.key)
       answers.key.push({ sureness: prediction.keySureness ?? 0, right: keyRight(truth, prediction.key) });
-    if (line && !('error' in line) && !isSong(truth))
-      answers.kind.push({ sureness: line.kindSureness, right: kindRight(truth, prediction.kind) });
+    if (!isSong(truth))
+      answers.kind.push({ sureness: prediction.kindSureness ?? 0, right: kindRight(truth, prediction.kind) });
   }
   return BINS.slice(1).map((to, i) => {
     const from = BINS[i];

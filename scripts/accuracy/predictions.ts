@@ -14,6 +14,7 @@ export interface Prediction {
   key: { tonic: string; mode: string } | null;
   tuningCents?: number | null;
   kind: string;
+  kindSureness?: number | null;
   rootNote?: string | null;
   tempoSureness?: number | null;
   keySureness?: number | null;
@@ -38,6 +39,7 @@ export function predictionOf(id: string, measured: Omit<Measurement, 'onsets'>):
     keySureness: key?.sureness ?? null,
     tuningCents: measured.tuningCents,
     kind: measured.kind,
+    kindSureness: measured.kindSureness,
     rootNote: measured.rootNote?.note ?? null,
   };
 }

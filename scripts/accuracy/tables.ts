@@ -74,19 +74,23 @@ export const LOOP_TARGETS: Target[] = [
   loop('lone voices', 'vocal', 'key exact', 'keyExact', 75),
 ];
 
-export function targetRows(targets: readonly Target[], scores: Scores): string[][] {
-  return targets.map(({ kind, figure, from: [group, field], wanted, atMost, unit = ' %', scale = 1 }) => {
-    const value = scores[group]?.[field];
-    const reached = value == null ? null : value * scale;
-    const met = reached !== null && (atMost ? reached <= wanted : reached >= wanted);
-    return [
-      kind,
-      figure,
-      `${atMost ? '≤' : '≥'} ${wanted}${unit}`,
-      reached === null ? '–' : `${reached.toFixed(1)}${unit}`,
-      met ? 'reached' : 'short',
-    ];
-  });
+/** A row per target: what is wanted, and what each of the given scores says of it. */
+export function targetRows(
+  targets: readonly Target[],
+  runs: readonly (Scores | null | undefined)[],
+): string[][] {
+  return targets.map(({ kind, figure, from: [group, field], wanted, atMost, unit = ' %', scale = 1 }) => [
+    kind,
+    figure,
+    `${atMost ? '≤' : '≥'} ${wanted}${unit}`,
+    ...runs.flatMap((scores) => {
+      const value = scores?.[group]?.[field];
+      if (value == null) return ['–', ''];
+      const reached = value * scale;
+      const met = atMost ? reached <= wanted : reached >= wanted;
+      return [`${reached.toFixed(1)}${unit}`, met ? 'reached' : 'short'];
+    }),
+  ]);
 }
 
 type Table = (head: readonly string[], rows: readonly (readonly string[])[]) => string;

@@ -24,7 +24,7 @@ export const SHARES: Record<Origin, { spans: number; levels: number }> = {
 };
 const WRONG_KEPT = 24;
 /** Fits from different beginnings whose scores are averaged. */
-const MEMBERS = 3;
+const MEMBERS = 5;
 type RhythmStage = 'spans' | 'bars' | 'levels';
 export const RHYTHM_SETTINGS: Record<RhythmStage, RankerSettings> = {
   spans: { hidden: 0, ridge: 1, epochs: 40 },
@@ -203,11 +203,16 @@ export function fitRhythm(
       seed,
     ),
   );
-  const levels = together(fits.map(({ outer }) => outer));
-  const bars = together(fits.map(({ inner }) => inner));
-  score.levels = scorerOf(levels);
-  score.bars = scorerOf(bars);
-  return { rankers: { spans, bars, levels }, score };
+  return rhythmModel({
+    spans,
+    bars: together(fits.map(({ inner }) => inner)),
+    levels: together(fits.map(({ outer }) => outer)),
+  });
+}
+
+export function rhythmModel(rankers: RhythmModel['rankers']): RhythmModel {
+  const { spans, bars, levels } = rankers;
+  return { rankers, score: { spans: scorerOf(spans), bars: scorerOf(bars), levels: scorerOf(levels) } };
 }
 
 export interface Verdict {
@@ -294,7 +299,7 @@ export function reportRhythm(title: string, verdicts: Verdict[], failing = false
   }
 }
 
-export function namedRhythm({ rankers }: RhythmModel, verdicts: readonly Verdict[]) {
+export function namedRhythm(rankers: RhythmModel['rankers'], verdicts: readonly Verdict[]) {
   return {
     spans: toStored(rankers.spans, SPANS.names),
     bars: toStored(rankers.bars, BARS.names),

@@ -1,7 +1,8 @@
 import { TONAL } from '../harmony/key';
 import { ONESHOT } from '../measurement/kind';
 import { logSumExp } from './logSumExp';
-import { scorerOf, toStored, weighing, type Ranker } from './weights';
+import stored from './weights.json' with { type: 'json' };
+import { scorerOf, toStored, weighing, weighWith, type Ranker, type StoredWeights } from './weights';
 
 const TONAL_OR_KIND = { tonal: TONAL.names, oneshot: ONESHOT.names };
 const ranker: Ranker = {
@@ -39,6 +40,20 @@ test('observations are laid out by name, unknown names are refused', () => {
 test('an observation that was never fitted weighs nothing', () => {
   const layout = weighing('spans', ['never fitted']);
   expect(layout.score(Float64Array.from([1000]))).toBe(0);
+});
+
+test('other weights can be put in the place of the stored ones, and back', () => {
+  const layout = weighing('spans', ['never fitted']);
+  const own = stored as unknown as StoredWeights;
+  const spans = toStored({ mean: [1], scale: [2], linear: [3], hidden: [] }, ['never fitted'], 1.5);
+  try {
+    weighWith({ ...own, spans });
+    expect(layout.score(Float64Array.from([5]))).toBeCloseTo(3 * 2 * (5 - 1), 10);
+    expect(layout.belief(Float64Array.from([1.5]))).toBeCloseTo(1 / (1 + Math.exp(-(3 * 2 * 1.5) / 1.5)), 10);
+  } finally {
+    weighWith(own);
+  }
+  expect(layout.score(Float64Array.from([5]))).toBe(0);
 });
 
 test('where nothing is observed, yes and no are even', () => {

@@ -24,7 +24,17 @@ export interface StoredRanker {
   observations: Record<string, number[]>;
 }
 
-const STORED = stored as unknown as Record<Decision, StoredRanker>;
+export type StoredWeights = Record<Decision, StoredRanker>;
+
+let inUse = stored as unknown as StoredWeights;
+
+/**
+ * Weighs with these instead of the stored weights from now on: for what cross-validation fits, which has not seen the
+ * recordings that it judges.
+ */
+export function weighWith(weights: StoredWeights) {
+  inUse = weights;
+}
 
 /** Which observations a decision rests on and what they say together. */
 export interface Weighing<Name extends string = string> {
@@ -54,9 +64,17 @@ export function weighing<Name extends string>(decision: Decision, names: readonl
     if (i === undefined) throw new RangeError(`${decision} have no observation ${name}`);
     return i;
   };
-  const score = scorerOf(rankerOf(decision, names));
-  const nothing = score(new Float64Array(names.length));
-  const { temperature } = STORED[decision];
+  let from: StoredWeights | null = null;
+  let scorer: (observed: ArrayLike<number>) => number;
+  let nothing = 0;
+  const score = (observed: ArrayLike<number>) => {
+    if (from !== inUse) {
+      from = inUse;
+      scorer = scorerOf(rankerOf(decision, names));
+      nothing = scorer(new Float64Array(names.length));
+    }
+    return scorer(observed);
+  };
   return {
     names,
     indexOf,
@@ -66,8 +84,13 @@ export function weighing<Name extends string>(decision: Decision, names: readonl
       return observed;
     },
     score,
-    belief: (observed) => 1 / (1 + Math.exp((nothing - score(observed)) / temperature)),
-    temperature,
+    belief(observed) {
+      const yes = score(observed);
+      return 1 / (1 + Math.exp((nothing - yes) / inUse[decision].temperature));
+    },
+    get temperature() {
+      return inUse[decision].temperature;
+    },
   };
 }
 
@@ -96,9 +119,9 @@ export function scorerOf(ranker: Ranker): (observed: ArrayLike<number>) => numbe
   };
 }
 
-/** The stored ranker of a decision. */
+/** The ranker of a decision that is in use. */
 export function rankerOf(decision: Decision, names: readonly string[]): Ranker {
-  const { hidden, observations } = STORED[decision];
+  const { hidden, observations } = inUse[decision];
   const column = (c: number, missing: number) => names.map((name) => observations[name]?.[c] ?? missing);
   return {
     mean: column(0, 0),
