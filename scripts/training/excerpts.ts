@@ -6,11 +6,15 @@ import { ANALYSIS_RATE } from '../../src/core/rhythm/onsetFeatures';
 import { mixToMono } from '../../src/core/signal/pcm';
 import { createResampler } from '../../src/core/signal/resample';
 import { randomFrom } from '../../src/demo/random';
+import { master } from './production';
 import { groupOf, type Truth } from './truth';
 
 const NAMES = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'];
 /** Rates are rounded to this, so that the resampler's table stays small. */
 const RATE_STEP = 50;
+
+/** How many of them are made as loud and dense as finished recordings. */
+const MASTERED = 0.4;
 
 /** A stretch of a recording, played faster or slower, that counts as a recording of its own. */
 export interface Excerpt {
@@ -22,7 +26,7 @@ export interface Excerpt {
  * Cuts `count` excerpts out of a recording with known truth: played up to two semitones higher or lower, and
  * of long ones another stretch, or a loop of whole bars with its edges exact, rough, with pickup or tail. What
  * a corpus is made of is few pieces; other cuts of them show the same music in places and at speeds that
- * their truth follows exactly.
+ * their truth follows exactly. Some are mastered anew.
  */
 export async function cutExcerpts(truth: Truth & { path: string }, count: number): Promise<Excerpt[]> {
   const random = randomFrom(Array.from(truth.id).reduce((sum, c) => sum * 31 + c.charCodeAt(0), 7));
@@ -33,6 +37,7 @@ export async function cutExcerpts(truth: Truth & { path: string }, count: number
     const played = await decodeAt(truth.path, ratio);
     const faster = playedAt(truth, played.ratio, semitones);
     const made = truth.kind === 'oneshot' ? whole(faster, played.samples) : cut(faster, played.samples);
+    if (random() < MASTERED) master(made.samples, ANALYSIS_RATE, random);
     made.truth.id = `${truth.id}~${i}`;
     made.truth.group = groupOf(truth);
     excerpts.push(made);

@@ -1,4 +1,5 @@
 import { randomFrom } from '../../src/demo/random';
+import { addRoom, limit, soften } from './production';
 
 /** A mono canvas that practice pieces are rendered on; every sound is drawn from its own random numbers. */
 export interface Canvas {
@@ -170,34 +171,10 @@ function pitchCurve({ depth, rate: turns }: { depth: number; rate: number }, len
   });
 }
 
-/** A room of feedback delays (Schroeder 1962), a filter and soft limiting, drawn anew. */
+/** A room, a filter and soft limiting, drawn anew. */
 export function treat({ samples, rate }: Canvas, random: () => number) {
   const wet = random() < 0.6 ? 0.35 * random() : 0;
-  if (wet > 0.02) {
-    const decay = 0.2 + 1.4 * random();
-    const sum = new Float32Array(samples.length);
-    for (const base of [0.0253, 0.0309, 0.0356, 0.0423]) {
-      const delay = Math.round(base * rate);
-      const feedback = 10 ** ((-3 * delay) / (decay * rate));
-      const line = new Float32Array(delay);
-      let damped = 0;
-      for (let i = 0; i < samples.length; i++) {
-        const out = line[i % delay];
-        damped += 0.5 * (out - damped);
-        line[i % delay] = samples[i] + damped * feedback;
-        sum[i] += out / 4;
-      }
-    }
-    for (let i = 0; i < samples.length; i++) samples[i] += wet * sum[i];
-  }
-  if (random() < 0.15) {
-    const softness = 0.1 + 0.3 * random();
-    let held = 0;
-    for (let i = 0; i < samples.length; i++) samples[i] = held += softness * (samples[i] - held);
-  }
-  let loudest = 1e-9;
-  for (const value of samples) loudest = Math.max(loudest, Math.abs(value));
-  const drive = random() < 0.4 ? 1 + 3 * random() : 0.5;
-  const level = 0.2 + 0.75 * random();
-  for (let i = 0; i < samples.length; i++) samples[i] = level * Math.tanh((drive * samples[i]) / loudest);
+  if (wet > 0.02) addRoom(samples, rate, wet, 0.2 + 1.4 * random());
+  if (random() < 0.15) soften(samples, 0.1 + 0.3 * random());
+  limit(samples, random() < 0.4 ? 1 + 3 * random() : 0.5, 0.2 + 0.75 * random());
 }
