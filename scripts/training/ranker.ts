@@ -36,14 +36,19 @@ const BATCH = 16;
  * maximised. Without hidden units this is a conditional logit (McFadden 1974); with them each option's score
  * also has a layer of tanh units on the same observations (a ranking network after Cao et al. 2007).
  */
-export function fitRanker(choices: readonly Choice[], size: number, settings: RankerSettings): Ranker {
+export function fitRanker(
+  choices: readonly Choice[],
+  size: number,
+  settings: RankerSettings,
+  seed = 0,
+): Ranker {
   const pairs = choices.map(({ right, rows, weight }) => ({
     outer: rows,
     inner: rows.map(() => [NOTHING]),
     right: right.map((one) => [one]),
     weight,
   }));
-  return fitPairs(pairs, { size, settings }, { size: 0, settings: { ...settings, hidden: 0 } }).outer;
+  return fitPairs(pairs, { size, settings }, { size: 0, settings: { ...settings, hidden: 0 } }, seed).outer;
 }
 
 const NOTHING = new Float32Array(0);

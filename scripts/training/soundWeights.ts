@@ -4,7 +4,7 @@ import { activeStretch } from '../../src/core/measurement/activeStretch';
 import { observeKind, ONESHOT, SONG_SECONDS } from '../../src/core/measurement/kind';
 import type { Heard } from '../../src/core/measurement/listening';
 import type { RhythmHypothesis } from '../../src/core/rhythm/hypotheses';
-import { fitRanker, fitTemperature, type Choice, type Judged, type RankerSettings } from './ranker';
+import { fitRanker, fitTemperature, together, type Choice, type Judged, type RankerSettings } from './ranker';
 import { scorerOf, toStored, type Ranker } from '../../src/core/weights/weights';
 import { groupOf, type Origin, type Truth } from './truth';
 
@@ -23,10 +23,11 @@ const STAGES = ['key', 'tonal', 'oneshot'] as const;
 type Stage = (typeof STAGES)[number];
 export type SoundModel = Record<Stage, Ranker>;
 const NAMES = { key: KEYS.names, tonal: TONAL.names, oneshot: ONESHOT.names };
-const SETTINGS: Record<Stage, RankerSettings> = {
-  key: { hidden: 0, ridge: 1.5, epochs: 60 },
-  tonal: { hidden: 0, ridge: 0.5, epochs: 60 },
-  oneshot: { hidden: 0, ridge: 0.7, epochs: 60 },
+/** `members` are fits from different beginnings whose scores are averaged: plain weights have but one. */
+const SETTINGS: Record<Stage, RankerSettings & { members: number }> = {
+  key: { hidden: 4, ridge: 3, epochs: 60, members: 3 },
+  tonal: { hidden: 0, ridge: 0.5, epochs: 60, members: 1 },
+  oneshot: { hidden: 0, ridge: 6, epochs: 60, members: 1 },
 };
 /** What counts less than a recording: practice pieces are many and simple, excerpts are like each other. */
 const SHARES: Record<Origin, Record<Stage, number>> = {
@@ -78,12 +79,13 @@ export function observeSound(
 }
 
 export function fitSound(items: readonly SoundItem[]): SoundModel {
-  const fit = (stage: Stage) =>
-    fitRanker(
-      items.flatMap((item) => item[stage] ?? []),
-      NAMES[stage].length,
-      SETTINGS[stage],
+  const fit = (stage: Stage) => {
+    const choices = items.flatMap((item) => item[stage] ?? []);
+    const { members, ...settings } = SETTINGS[stage];
+    return together(
+      Array.from({ length: members }, (_, seed) => fitRanker(choices, NAMES[stage].length, settings, seed)),
     );
+  };
   return { key: fit('key'), tonal: fit('tonal'), oneshot: fit('oneshot') };
 }
 

@@ -3,6 +3,7 @@ import { makeStage, type Stage } from '@/demo/stage';
 import { chords, drums, monoOf } from '../../../tests/support/music';
 import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
 import { resample } from '../signal/resample';
+import { evenness } from './kind';
 import { measureAudio } from './measure';
 
 const kindOf = (stage: Stage) => measureAudio(resample(monoOf(stage), stage.sampleRate, ANALYSIS_RATE));
@@ -40,4 +41,21 @@ test('chords over sixteen seconds are no one-shot', () => {
 
 test('three quarters of a minute of drums are a song', () => {
   expect(kindOf(drums({ bpm: 120, bars: 24 }))).toMatchObject({ kind: 'song', loop: null });
+});
+
+describe('how evenly hits follow each other', () => {
+  const at = (...times: number[]) => evenness(times);
+  test('tells bars from a hand that drops things', () => {
+    expect(at(0.02, 0.52, 1.02, 1.52)).toBeCloseTo(Math.log1p(2), 6);
+    expect(at(0.02, 0.52, 1.52, 1.77)).toBeCloseTo(Math.log1p(2), 6);
+    expect(at(0, 0.2, 0.49, 0.81)).toBeLessThan(0.3);
+  });
+  test('more hits say more', () => {
+    expect(at(0, 0.5, 1, 1.5, 2, 2.5)).toBeGreaterThan(at(0, 0.5, 1));
+  });
+  test('one or two hits say nothing, nor do those that are heard twice', () => {
+    expect(at()).toBe(0);
+    expect(at(0, 0.5)).toBe(0);
+    expect(at(0, 0.02, 0.5, 0.52)).toBe(0);
+  });
 });

@@ -23,6 +23,7 @@ export const ONESHOT = weighing('oneshot', [
   'single',
   'few',
   'spread',
+  'even',
   'rate',
   'strong',
   'late',
@@ -78,6 +79,7 @@ export function observeKind(
     // A loop of one or two hits beside the first is hardly ever one; of more it may be.
     few: Math.max(0, 1 - later.length / 3),
     spread: spread / (length + 0.1),
+    even: evenness(clear.map(({ time }) => time)),
     rate: later.length / (length + 0.3),
     strong: Math.log1p(onsets.filter(({ strength }) => strength > 3).length),
     late: lateLevelDb(features, active) / 10,
@@ -89,6 +91,24 @@ export function observeKind(
     none: hypotheses.length ? 0 : 1,
     flatness: features.flatness,
   });
+}
+
+/** Hits nearer to each other than this are one, seconds. */
+const APART = 0.08;
+
+/**
+ * How evenly hits follow each other: 0 for fewer than three and where their distances are any, more the nearer
+ * these are to whole multiples of the shortest, and the more there are.
+ */
+export function evenness(times: readonly number[]): number {
+  const apart: number[] = [];
+  for (const time of times) if (apart.length === 0 || time - apart[apart.length - 1] >= APART) apart.push(time);
+  if (apart.length < 3) return 0;
+  const steps = apart.slice(1).map((time, i) => time - apart[i]);
+  const shortest = Math.min(...steps);
+  const off = steps.reduce((sum, step) => sum + Math.abs(step / shortest - Math.round(step / shortest)), 0);
+  // The shortest is no test of itself; any distances are a quarter off in the mean.
+  return Math.max(0, 1 - (4 * off) / (steps.length - 1)) * Math.log1p(steps.length - 1);
 }
 
 /** Rise of the level at a hit and its peak, dB. */
