@@ -102,7 +102,8 @@ const APART = 0.08;
  */
 export function evenness(times: readonly number[]): number {
   const apart: number[] = [];
-  for (const time of times) if (apart.length === 0 || time - apart[apart.length - 1] >= APART) apart.push(time);
+  for (const time of times)
+    if (apart.length === 0 || time - apart[apart.length - 1] >= APART) apart.push(time);
   if (apart.length < 3) return 0;
   const steps = apart.slice(1).map((time, i) => time - apart[i]);
   const shortest = Math.min(...steps);
