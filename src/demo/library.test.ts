@@ -55,7 +55,6 @@ const NOT_MET = [
   'Lantern Swing.wav: tempo 130.9 for 87.2',
   'Lantern Swing.wav: meter 3/4 for 4/4',
   'Night Parade - 3 Chords.wav: the one is 257 ms off',
-  'Night Parade - 5 Humming.wav: the one is 89 ms off',
   'Night Parade - 5 Humming.wav: key G major for B minor',
 ];
 
