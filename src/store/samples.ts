@@ -65,6 +65,8 @@ export async function samplesOfOriginal(
   on: Queryable,
   originalId: number,
 ): Promise<{ sampleId: string; name: string; folder: string }[]> {
+  // Who asks in a transaction is about to add one: of two that ask at once the second waits to see what the first added.
+  await on.query(`select from originals where original_id = $1 for no key update`, [originalId]);
   const { rows } = await on.query(
     `select sample_id as "sampleId", name, folder from samples where original_id = $1 and removed_at is null order by arrived_at, sample_id`,
     [originalId],
