@@ -170,16 +170,19 @@ say(`# Accuracy, calibration and speed
 Written by \`npm run accuracy\` on the development corpus (${songTruth.length} songs, ${loopTruth.length} loops,
 one-shots, excerpts, stems, voices, MIDI performances). The weights are fitted on
 this corpus and on practice pieces that the project synthesises, so these figures are better than those for music
-that the engine has not met. What new music may expect is in the column “held out”: there each recording is measured
-with weights that are fitted without it and without all that was cut from the same piece
-([method.md](method.md)).`);
+that the engine has not met: ${
+  heldOut
+    ? 'that is in the column “held out”, where each recording is measured with weights that are fitted without it and without all that was cut from the same piece'
+    : 'what cross-validation says of that stands in [method.md](method.md)'
+}.`);
 say('## What is wanted and what is reached');
 say(
   table(
-    ['kind', 'figure', 'wanted', 'reached', '', 'held out', ''],
-    targetRows(SONG_TARGETS, [songScores.summary, heldOut?.scores[0]]).concat(
-      targetRows(LOOP_TARGETS, [loopScores, heldOut?.scores[1]]),
-    ),
+    ['kind', 'figure', 'wanted', 'reached', '', ...(heldOut ? ['held out', ''] : [])],
+    [
+      ...targetRows(SONG_TARGETS, [songScores.summary, ...(heldOut ? [heldOut.scores[0]] : [])]),
+      ...targetRows(LOOP_TARGETS, [loopScores, ...(heldOut ? [heldOut.scores[1]] : [])]),
+    ],
   ),
 );
 say('## Songs by source');

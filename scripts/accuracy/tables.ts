@@ -75,16 +75,13 @@ export const LOOP_TARGETS: Target[] = [
 ];
 
 /** A row per target: what is wanted, and what each of the given scores says of it. */
-export function targetRows(
-  targets: readonly Target[],
-  runs: readonly (Scores | null | undefined)[],
-): string[][] {
+export function targetRows(targets: readonly Target[], runs: readonly Scores[]): string[][] {
   return targets.map(({ kind, figure, from: [group, field], wanted, atMost, unit = ' %', scale = 1 }) => [
     kind,
     figure,
     `${atMost ? '≤' : '≥'} ${wanted}${unit}`,
     ...runs.flatMap((scores) => {
-      const value = scores?.[group]?.[field];
+      const value = scores[group]?.[field];
       if (value == null) return ['–', ''];
       const reached = value * scale;
       const met = atMost ? reached <= wanted : reached >= wanted;
