@@ -132,7 +132,7 @@ async function bring(
         item.byteLength !== null && modifiedMs !== null
           ? { name, folder, byteLength: item.byteLength, modifiedMs }
           : null;
-      const known = announced ? (await knownOf([announced]))[0] : { here: false, received: 0, refusal: null };
+      const known = announced ? (await knownOf([announced]))[0] : { here: null, received: 0, refusal: null };
       if (known.here) {
         await endItem(errandId, position, { outcome: 'already here', sampleId: null, received: 0 });
         return;

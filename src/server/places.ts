@@ -97,7 +97,7 @@ export async function lookInto(placeId: number, path: string): Promise<PlaceFold
       ...file,
       tempo: tempo?.property === 'tempo' ? `${tempo.value} BPM` : null,
       key: key?.property === 'key' && 'tonic' in key.value ? keyLabel(key.value) : null,
-      takenIn: here[i],
+      takenIn: here[i] !== null,
     };
   });
   return { placeId, path, folders, files, others };

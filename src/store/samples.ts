@@ -1,7 +1,7 @@
 import type pg from 'pg';
 import { z } from 'zod';
 import { sampleSummary, STANDINGS, type SampleSummary } from '@/core/library/entry';
-import type { AnnouncedFile } from '@/core/library/intake';
+import type { AnnouncedFile, WhereHere } from '@/core/library/intake';
 import type { IntakeCounts, IntakePage, IntakeQuery } from '@/core/library/shelfQuery';
 import { NEED_SORTS, type Doubt } from '@/core/readings/needsALook';
 import { measurement, type Measurement } from '@/core/measurement/schema';
@@ -74,16 +74,18 @@ export async function samplesOfOriginal(
   return rows;
 }
 
-/** Which of the files are here already, by folder, name, length and time of the last change; the bin counts. */
-export async function filesHere(files: readonly AnnouncedFile[]): Promise<boolean[]> {
+/** Where each of the files is here already, by folder, name, length and time of the last change; null: nowhere. */
+export async function filesHere(files: readonly AnnouncedFile[]): Promise<(WhereHere | null)[]> {
   const { rows } = await database().query(
-    `select f.place from jsonb_to_recordset($1) as f (place integer, name text, folder text, "byteLength" bigint, "modifiedMs" bigint)
-      where exists (select from samples s join originals o using (original_id)
-                     where s.folder = f.folder and s.name = f.name and s.modified_ms = f."modifiedMs" and o.byte_length = f."byteLength")`,
+    `select f.place, bool_and(s.removed_at is not null) as binned
+       from jsonb_to_recordset($1) as f (place integer, name text, folder text, "byteLength" bigint, "modifiedMs" bigint)
+       join samples s on s.folder = f.folder and s.name = f.name and s.modified_ms = f."modifiedMs"
+       join originals o on o.original_id = s.original_id and o.byte_length = f."byteLength"
+      group by f.place`,
     [JSON.stringify(files.map((file, place) => ({ ...file, place })))],
   );
-  const here = new Set(rows.map(({ place }) => place));
-  return files.map((_, place) => here.has(place));
+  const here = new Map<number, WhereHere>(rows.map(({ place, binned }) => [place, binned ? 'bin' : 'library']));
+  return files.map((_, place) => here.get(place) ?? null);
 }
 
 export async function readSummary(on: Queryable, sampleId: string): Promise<SampleSummary | null> {

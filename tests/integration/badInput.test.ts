@@ -1,6 +1,7 @@
 import { encodeWave } from '@/core/formats/encodeWave';
 import { readEntry } from '@/server/entry';
 import { goNextErrand, listErrands } from '@/server/errands';
+import { setInBin } from '@/server/shelve';
 import { knownOf, takeIn } from '@/server/takeIn';
 import { closeDatabase, database } from '@/store/database';
 import { randomFrom } from '@/demo/random';
@@ -137,7 +138,7 @@ test('an arrival that breaks off goes on where it stopped', async () => {
   };
   await expect(takeIn({ ...file, from: 0, bytes: broken() })).rejects.toThrow('the line went dead');
   const [{ here, received }] = await knownOf([file]);
-  expect([here, received]).toEqual([false, 1_048_576]);
+  expect([here, received]).toEqual([null, 1_048_576]);
   // A stream that ends too early is no file.
   const short = takeIn({ ...file, from: received, bytes: inBlocks(bytes.subarray(received, 1_600_000)) });
   await expect(short).rejects.toThrow('broke off; what has arrived is kept');
@@ -149,7 +150,12 @@ test('an arrival that breaks off goes on where it stopped', async () => {
     bytes: inBlocks(bytes.subarray(again.received)),
   });
   expect(taken.outcome).toBe('new');
-  expect(await knownOf([file])).toEqual([{ here: true, received: 0, refusal: null }]);
+  expect(await knownOf([file])).toEqual([{ here: 'library', received: 0, refusal: null }]);
+  // Who put it into the bin is told that it lies there.
+  await setInBin(taken.sampleId!, true);
+  expect((await knownOf([file]))[0].here).toBe('bin');
+  await setInBin(taken.sampleId!, false);
+  expect((await knownOf([file]))[0].here).toBe('library');
   expect((await readEntry(taken.sampleId!)).summary.byteLength).toBe(bytes.length);
 });
 

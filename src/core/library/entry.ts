@@ -179,7 +179,7 @@ export const measureRequest = z.object({
 export const takenIn = z.object({
   /** null: an archive, whose files become samples. */
   sampleId: z.uuid().nullable(),
-  outcome: z.enum(['new', 'duplicate', 'already here', 'unpacking']),
+  outcome: z.enum(['new', 'duplicate', 'already here', 'in the bin', 'unpacking']),
   /** Name of the sample that has the same bytes. */
   sameAs: z.string().nullable(),
 });

@@ -71,9 +71,13 @@ export const announcedFile = z.object({
 });
 export type AnnouncedFile = z.infer<typeof announcedFile>;
 
+/** Where a file is that is here already: in the bin only when all samples that came from it are. */
+export const whereHere = z.enum(['library', 'bin']);
+export type WhereHere = z.infer<typeof whereHere>;
+
 /** What is here of announced files: all of it, or the first so many bytes; or why a file will not be taken in. */
 export const knownFiles = z.array(
-  z.object({ here: z.boolean(), received: z.number(), refusal: z.string().nullable() }),
+  z.object({ here: whereHere.nullable(), received: z.number(), refusal: z.string().nullable() }),
 );
 export type KnownFiles = z.infer<typeof knownFiles>;
 

@@ -84,7 +84,7 @@ function Line({ label, share, figures, paused, buttons, more, urgent }: LineProp
 
 function SendingLine() {
   const { totals, telling, open } = useSyncExternalStore(uploads.subscribe, uploads.getState, noUploads);
-  const { files, ended, failed, spared, bytes, sent, bytesPerSecond } = totals;
+  const { files, ended, failed, spared, binned, bytes, sent, bytesPerSecond } = totals;
   return (
     <Line
       label={open > 0 ? 'Taking in from this page' : 'Taken in from this page'}
@@ -92,6 +92,7 @@ function SendingLine() {
       figures={
         <>
           {ended} of {files} files{spared > 0 && `, ${spared} were here already`}
+          {binned > 0 && `, ${binned} in the bin`}
           {failed > 0 && <b className="text-one">, {failed} refused</b>}, {sizeText(sent)} of{' '}
           {sizeText(bytes)}
           {bytesPerSecond !== null && bytesPerSecond > 0 && (
@@ -101,7 +102,7 @@ function SendingLine() {
           )}
         </>
       }
-      urgent={failed > 0}
+      urgent={failed + binned > 0}
       more={telling.length > 0 && telling.map((upload) => <UploadRow key={upload.id} upload={upload} />)}
       buttons={
         open > 0 ? (
@@ -143,6 +144,7 @@ function wordsFor({ state, sent, byteLength, message, result }: Upload): string 
   if (state === 'failed') return message ?? 'refused';
   if (state === 'sending')
     return `${Math.round((100 * sent) / Math.max(1, byteLength))} % of ${sizeText(byteLength)}`;
+  if (result?.outcome === 'in the bin') return 'lies in the bin and can be restored there; it was not sent again';
   if (result?.outcome === 'unpacking') return 'is unpacked on the server';
   if (result?.outcome === 'duplicate')
     return `has the same bytes as “${result.sameAs}”; they are stored once`;

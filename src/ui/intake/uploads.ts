@@ -20,6 +20,8 @@ export interface UploadTotals {
   failed: number;
   /** Files that were here before and were not sent. */
   spared: number;
+  /** Files that lie in the bin and were not sent either. */
+  binned: number;
   bytes: number;
   sent: number;
   bytesPerSecond: number | null;
@@ -39,7 +41,7 @@ const ASKED_AT_ONCE = 500;
 const RESTS = [500, 2000, 6000];
 const MOST_TOLD = 200;
 const NONE: UploadsState = {
-  totals: { files: 0, ended: 0, failed: 0, spared: 0, bytes: 0, sent: 0, bytesPerSecond: null },
+  totals: { files: 0, ended: 0, failed: 0, spared: 0, binned: 0, bytes: 0, sent: 0, bytesPerSecond: null },
   telling: [],
   open: 0,
 };
@@ -153,7 +155,8 @@ class Uploads {
       if (refusal) return this.update(id, { state: 'failed', message: refusal });
       if (!here) return this.update(id, { sent: received });
       this.files.delete(id);
-      const result: TakenIn = { sampleId: null, outcome: 'already here', sameAs: null };
+      const outcome = here === 'bin' ? 'in the bin' : 'already here';
+      const result: TakenIn = { sampleId: null, outcome, sameAs: null };
       this.update(id, { state: 'done', sent: byteLength, result });
     });
   }
@@ -240,10 +243,12 @@ class Uploads {
       else totals.ended++;
       if (state === 'failed') totals.failed++;
       if (result?.outcome === 'already here') totals.spared++;
+      if (result?.outcome === 'in the bin') totals.binned++;
       const says =
         state === 'sending' ||
         state === 'failed' ||
         result?.outcome === 'duplicate' ||
+        result?.outcome === 'in the bin' ||
         result?.outcome === 'unpacking';
       if (says && telling.length < MOST_TOLD) telling.push(upload);
     }
