@@ -84,7 +84,9 @@ export async function filesHere(files: readonly AnnouncedFile[]): Promise<(Where
       group by f.place`,
     [JSON.stringify(files.map((file, place) => ({ ...file, place })))],
   );
-  const here = new Map<number, WhereHere>(rows.map(({ place, binned }) => [place, binned ? 'bin' : 'library']));
+  const here = new Map<number, WhereHere>(
+    rows.map(({ place, binned }) => [place, binned ? 'bin' : 'library']),
+  );
   return files.map((_, place) => here.get(place) ?? null);
 }
 

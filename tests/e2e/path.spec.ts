@@ -150,7 +150,7 @@ test('a broken file stays in the list with its reason, a duplicate and a second 
   await measured(page, 'Whole.wav');
   await takeIn(page, [good, { name: 'Whole again.wav', bytes: good.bytes }]);
   const way = page.getByRole('region', { name: 'On its way' });
-  await expect(way).toContainText('1 were here already');
+  await expect(way).toContainText('1 was here already');
   await way.getByRole('button', { name: 'Show the files' }).click();
   await expect(way).toContainText('has the same bytes as “Whole.wav”');
   await expect(row(page, 'Whole again.wav')).toContainText('same bytes as “Whole.wav”');

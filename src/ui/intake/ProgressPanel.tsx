@@ -91,7 +91,7 @@ function SendingLine() {
       share={bytes > 0 ? sent / bytes : ended / Math.max(1, files)}
       figures={
         <>
-          {ended} of {files} files{spared > 0 && `, ${spared} were here already`}
+          {ended} of {files} files{spared > 0 && `, ${spared} ${spared === 1 ? 'was' : 'were'} here already`}
           {binned > 0 && `, ${binned} in the bin`}
           {failed > 0 && <b className="text-one">, {failed} refused</b>}, {sizeText(sent)} of{' '}
           {sizeText(bytes)}
@@ -144,7 +144,8 @@ function wordsFor({ state, sent, byteLength, message, result }: Upload): string 
   if (state === 'failed') return message ?? 'refused';
   if (state === 'sending')
     return `${Math.round((100 * sent) / Math.max(1, byteLength))} % of ${sizeText(byteLength)}`;
-  if (result?.outcome === 'in the bin') return 'lies in the bin and can be restored there; it was not sent again';
+  if (result?.outcome === 'in the bin')
+    return 'lies in the bin and can be restored there; it was not sent again';
   if (result?.outcome === 'unpacking') return 'is unpacked on the server';
   if (result?.outcome === 'duplicate')
     return `has the same bytes as “${result.sameAs}”; they are stored once`;

@@ -1,7 +1,15 @@
 import { character, key } from './keys';
 
 const pressed = (code: string, held: Partial<KeyboardEvent> = {}, typed = '') =>
-  ({ code, key: typed, shiftKey: false, ctrlKey: false, metaKey: false, altKey: false, ...held }) as KeyboardEvent;
+  ({
+    code,
+    key: typed,
+    shiftKey: false,
+    ctrlKey: false,
+    metaKey: false,
+    altKey: false,
+    ...held,
+  }) as KeyboardEvent;
 
 test('a key answers by its place, with exactly the keys that are held with it', () => {
   expect(key('Space')(pressed('Space'))).toBe(true);
