@@ -130,6 +130,8 @@ export function makeVoice(kind: VoiceKind, tuning: number, random: () => number)
         ? Math.min(seconds + release * 4, settings.decay * 4 + release)
         : seconds + release * 3;
       const length = Math.ceil(ring * rate);
+      // Cut off, the last of it would click.
+      const fade = 0.01 * rate;
       const glide = vibrato && pitchCurve(vibrato, length, rate);
       for (const partial of partials) {
         const decay = settings.decay ? settings.decay / partial.h ** 0.5 : Infinity;
@@ -148,7 +150,8 @@ export function makeVoice(kind: VoiceKind, tuning: number, random: () => number)
           if (first + i >= 0) {
             const rise = Math.min(1, t / settings.rise);
             const fall = t > seconds ? Math.exp(-(t - seconds) / release) : 1;
-            samples[first + i] += im * level * rise * fall;
+            const end = Math.min(1, (length - i) / fade);
+            samples[first + i] += im * level * rise * fall * end;
           }
           level *= shrink;
           const next = re * turnRe - im * turnIm;

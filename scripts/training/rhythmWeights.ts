@@ -24,12 +24,12 @@ export const SHARES: Record<Origin, { spans: number; levels: number }> = {
 };
 const WRONG_KEPT = 24;
 /** Fits from different beginnings whose scores are averaged. */
-const MEMBERS = 5;
+const MEMBERS = 3;
 type RhythmStage = 'spans' | 'bars' | 'levels';
 export const RHYTHM_SETTINGS: Record<RhythmStage, RankerSettings> = {
-  spans: { hidden: 0, ridge: 1, epochs: 40 },
-  levels: { hidden: 8, ridge: 3, epochs: 12 },
-  bars: { hidden: 0, ridge: 2, epochs: 12 },
+  spans: { hidden: 0, ridge: 1, epochs: 40, dropout: 0 },
+  levels: { hidden: 8, ridge: 3, epochs: 12, dropout: 0.15 },
+  bars: { hidden: 6, ridge: 2, epochs: 12, dropout: 0.15 },
 };
 
 interface BarOption {
@@ -224,8 +224,9 @@ export interface Verdict {
   label: string;
   /** Nats of surprise at the right level, and at the right level and bar; null where none is right. */
   surprise: { level: number | null; bar: number | null };
-  /** For the sureness of tempi. */
+  /** For the sureness of tempi; and of bars, where the level is right and bars are known. */
   judged: Judged;
+  judgedBars: Judged | null;
 }
 
 export function judgeRhythm(item: RhythmItem, { score }: RhythmModel): Verdict {
@@ -257,6 +258,10 @@ export function judgeRhythm(item: RhythmItem, { score }: RhythmModel): Verdict {
         : null,
     },
     judged: { scores, right: item.levels.map(({ tempo }) => tempo.acc1) },
+    judgedBars:
+      item.hasBars && level.right
+        ? { scores: barScores[l], right: level.bars.map(({ right }) => right) }
+        : null,
   };
 }
 
@@ -302,7 +307,11 @@ export function reportRhythm(title: string, verdicts: Verdict[], failing = false
 export function namedRhythm(rankers: RhythmModel['rankers'], verdicts: readonly Verdict[]) {
   return {
     spans: toStored(rankers.spans, SPANS.names),
-    bars: toStored(rankers.bars, BARS.names),
+    bars: toStored(
+      rankers.bars,
+      BARS.names,
+      fitTemperature(verdicts.flatMap(({ judgedBars }) => judgedBars ?? [])),
+    ),
     levels: toStored(rankers.levels, LEVELS.names, fitTemperature(verdicts.map(({ judged }) => judged))),
   };
 }

@@ -25,9 +25,9 @@ export type SoundModel = Record<Stage, Ranker>;
 const NAMES = { key: KEYS.names, tonal: TONAL.names, oneshot: ONESHOT.names };
 /** `members` are fits from different beginnings whose scores are averaged: plain weights have but one. */
 const SETTINGS: Record<Stage, RankerSettings & { members: number }> = {
-  key: { hidden: 4, ridge: 3, epochs: 60, members: 3 },
-  tonal: { hidden: 0, ridge: 0.5, epochs: 60, members: 1 },
-  oneshot: { hidden: 0, ridge: 6, epochs: 60, members: 1 },
+  key: { hidden: 4, ridge: 3, epochs: 60, dropout: 0, members: 3 },
+  tonal: { hidden: 0, ridge: 0.5, epochs: 60, dropout: 0, members: 1 },
+  oneshot: { hidden: 0, ridge: 6, epochs: 60, dropout: 0, members: 1 },
 };
 /** What counts less than a recording: practice pieces are many and simple, excerpts are like each other. */
 const SHARES: Record<Origin, Record<Stage, number>> = {

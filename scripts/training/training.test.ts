@@ -26,17 +26,32 @@ function shareRight(choices: Choice[], score: (row: Float32Array) => number): nu
 
 test('a linear ranker learns a linear preference', () => {
   const truth = (row: Float32Array) => 2 * row[0] - row[1] + 0.5 * row[2];
-  const ranker = fitRanker(choicesBy(truth, 400, 4), 4, { hidden: 0, ridge: 0.1, epochs: 30 });
+  const ranker = fitRanker(choicesBy(truth, 400, 4), 4, { hidden: 0, ridge: 0.1, epochs: 30, dropout: 0 });
   expect(shareRight(choicesBy(truth, 300, 4), scorerOf(ranker))).toBeGreaterThan(0.93);
 });
 
 test('hidden units learn what a linear ranker cannot', () => {
   const truth = (row: Float32Array) => -Math.abs(row[0] - 0.5) - Math.abs(row[1]);
   const [train, held] = [choicesBy(truth, 600, 3), choicesBy(truth, 300, 3)];
-  const linear = fitRanker(train, 3, { hidden: 0, ridge: 0.1, epochs: 40 });
-  const bent = fitRanker(train, 3, { hidden: 8, ridge: 0.1, epochs: 40 });
+  const linear = fitRanker(train, 3, { hidden: 0, ridge: 0.1, epochs: 40, dropout: 0 });
+  const bent = fitRanker(train, 3, { hidden: 8, ridge: 0.1, epochs: 40, dropout: 0 });
   expect(shareRight(held, scorerOf(linear))).toBeLessThan(0.5);
   expect(shareRight(held, scorerOf(bent))).toBeGreaterThan(0.75);
+});
+
+test('with dropout, observations that say the same share the weight', () => {
+  // The first says it all, the second nearly as much.
+  const choices = Array.from({ length: 300 }, () => {
+    const values = Array.from({ length: 4 }, gauss);
+    const rows = values.map((value) => Float32Array.from([value, value + 0.5 * gauss()]));
+    return { rows, right: values.map((value) => value === Math.max(...values)) };
+  });
+  const evenness = (dropout: number) => {
+    const { linear } = fitRanker(choices, 2, { hidden: 0, ridge: 0.1, epochs: 150, dropout });
+    return linear[1] / linear[0];
+  };
+  const [shared, alone] = [evenness(0.3), evenness(0)];
+  expect(shared).toBeGreaterThan(1.4 * Math.abs(alone));
 });
 
 test('pairs are learned together: what only the sum tells', () => {
@@ -47,7 +62,7 @@ test('pairs are learned together: what only the sum tells', () => {
     const best = Math.max(...sums.flat());
     return { outer, inner, right: sums.map((row) => row.map((sum) => sum === best)) };
   });
-  const settings = { hidden: 0, ridge: 0.1, epochs: 30 };
+  const settings = { hidden: 0, ridge: 0.1, epochs: 30, dropout: 0 };
   const fitted = fitPairs(choices, { size: 1, settings }, { size: 1, settings });
   const weight = ({ linear, scale }: typeof fitted.outer) => linear[0] * scale[0];
   expect(weight(fitted.inner) / weight(fitted.outer)).toBeCloseTo(2, 0);
@@ -61,7 +76,7 @@ test('choices that are all right or all wrong teach nothing', () => {
       { rows, right: [false, false] },
     ],
     1,
-    { hidden: 0, ridge: 1, epochs: 5 },
+    { hidden: 0, ridge: 1, epochs: 5, dropout: 0 },
   );
   expect(Math.abs(ranker.linear[0])).toBeLessThan(1e-9);
 });

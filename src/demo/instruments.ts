@@ -40,7 +40,7 @@ const harmonics = (count: number) => Array.from({ length: Math.max(1, Math.floor
 /** The big drum: a falling sine with a short knock in front. */
 export function bigDrum(stage: Stage, at: number, gain = 1) {
   let phase = 0;
-  addSound(stage, at, 0.4, 0.95 * gain, 0, (t, i) => {
+  addSound(stage, at, 0.6, 0.95 * gain, 0, (t, i) => {
     const hz = 48 + 110 * Math.exp(-t / 0.02);
     phase += (TAU * hz) / stage.sampleRate;
     const knock = i < 140 ? (stage.random() - 0.5) * 0.7 * (1 - i / 140) : 0;
@@ -139,7 +139,7 @@ export function reeds(
       { hz: hz * h * 1.0022, gain: 1 / h, decay: 0 },
     ]),
   );
-  addSound(stage, at, seconds + 0.12, 0.11 * gain, pan, (t) => {
+  addSound(stage, at, seconds + 0.22, 0.11 * gain, pan, (t) => {
     const release = t > seconds ? Math.exp(-(t - seconds) / 0.045) : 1;
     return next() * Math.min(1, t / 0.035) * release;
   });
@@ -175,7 +175,7 @@ export function voice(
     (h) =>
       Math.exp(-(((h * hz - 560) / 380) ** 2)) + 0.5 * Math.exp(-(((h * hz - 1150) / 300) ** 2)) + 0.12 / h,
   );
-  addSound(stage, at, seconds + 0.1, 0.3 * gain, pan, (t) => {
+  addSound(stage, at, seconds + 0.2, 0.3 * gain, pan, (t) => {
     const vibrato = 1 + 0.006 * Math.min(1, t / 0.4) * Math.sin(TAU * 5.2 * t);
     phase += (TAU * hz * vibrato) / stage.sampleRate;
     // sin(hφ) by the Chebyshev recurrence from sin φ and cos φ.

@@ -226,7 +226,7 @@ function addRhythm(
       start: result.theOne,
       end: round(result.theOne + bars * barSeconds, 6),
       bars,
-      sureness: round(best.barSureness * tempi[0].sureness * belief, 4),
+      sureness: round(best.bar.belief * tempi[0].sureness * belief, 4),
     };
   }
   if (!best.steady) result.remarks.push('The tempo moves: the grid follows the player.');
@@ -295,11 +295,8 @@ function believed(
   holds: (lattice: RhythmHypothesis, bar: BarChoice) => boolean,
 ): number {
   let sum = 0;
-  for (const hypothesis of hypotheses) {
-    const whole = logSumExp(hypothesis.bars.map(({ score }) => score));
-    for (const bar of hypothesis.bars)
-      if (holds(hypothesis, bar)) sum += hypothesis.sureness * Math.exp(bar.score - whole);
-  }
+  for (const hypothesis of hypotheses)
+    for (const bar of hypothesis.bars) if (holds(hypothesis, bar)) sum += hypothesis.sureness * bar.belief;
   return Math.min(1, sum);
 }
 

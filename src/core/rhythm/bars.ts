@@ -81,7 +81,7 @@ const AT = {
 
 /**
  * All ways to group the beats of a lattice into bars of the given sizes. What is observed is the folded bar:
- * the mean evidence of every beat and half beat of the bar in each register against that at the downbeat
+ * the mean evidence of every beat and off-beat of the bar in each register against that at the downbeat
  * (after the rhythmic patterns of Krebs, Böck & Widmer 2013), where harmony and bass change, and whether
  * beats repeat after a bar. `firstHeard` is the index of the first beat with sound. Scores are not complete:
  * the span is missing.
@@ -104,8 +104,9 @@ export function barHypotheses(
     (all, size) => ({ ...all, [size]: foldNovelty(patterns, size) }),
     {},
   );
+  const offBeat = playedOffBeat(patterns);
   for (const size of sizes) {
-    const places = placesOf(size);
+    const places = placesOf(size).map((place) => (place === HALF ? offBeat : place));
     const folded = foldBars(patterns, size, places);
     for (let phase = 0; phase < size; phase++) {
       const observed = new Float64Array(BARS.names.length);
@@ -233,6 +234,17 @@ function foldBars(patterns: BeatPatterns, size: number, places: readonly number[
       bassChange: bassChange / n,
     };
   });
+}
+
+/** The place where beats are divided: their half, or in swing two thirds, whichever is hit more. */
+function playedOffBeat({ onsets, beats }: BeatPatterns): number {
+  let later = 0;
+  for (let k = 0; k < beats; k++) {
+    const at = k * PLACES.length;
+    for (let r = 0; r < REGISTERS; r++)
+      later += onsets[(at + THIRDS[1]) * REGISTERS + r] - onsets[(at + HALF) * REGISTERS + r];
+  }
+  return later > 0 ? THIRDS[1] : HALF;
 }
 
 /** How much more is played on the thirds of beats than on their halves, as a log ratio. */

@@ -34,11 +34,11 @@ test('beliefs are shares of one, the best first', () => {
   const found = explain();
   expect(found.reduce((sum, { sureness }) => sum + sureness, 0)).toBeCloseTo(1, 9);
   for (let i = 1; i < found.length; i++) expect(found[i].score).toBeLessThanOrEqual(found[i - 1].score);
-  for (const { bars, bar, barSureness } of found) {
+  for (const { bars, bar } of found) {
     expect(bar).toBe(bars[0]);
     for (let i = 1; i < bars.length; i++) expect(bars[i].score).toBeLessThanOrEqual(bars[i - 1].score);
-    expect(barSureness).toBeGreaterThan(0);
-    expect(barSureness).toBeLessThanOrEqual(1);
+    expect(bars.reduce((sum, { belief }) => sum + belief, 0)).toBeCloseTo(1, 9);
+    for (const { belief } of bars) expect(belief).toBeLessThanOrEqual(bar.belief);
   }
 });
 

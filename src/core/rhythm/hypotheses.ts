@@ -35,6 +35,8 @@ export interface RhythmInput {
 /** A bar hypothesis with the stretches of whole bars that it gives a short recording, best first. */
 export interface BarChoice extends BarHypothesis {
   spans: SpanHypothesis[];
+  /** Share of belief among all bars on the same lattice, 0 … 1. */
+  belief: number;
 }
 
 /** One complete explanation of the rhythm: beats, how they form bars, and how well the evidence bears it. */
@@ -42,7 +44,6 @@ export interface RhythmHypothesis extends Lattice {
   bar: BarChoice;
   /** All ways to form bars, best first. */
   bars: BarChoice[];
-  barSureness: number;
   /** What LEVELS weighs. */
   observed: Observed;
   score: number;
@@ -142,14 +143,15 @@ export function rhythmHypotheses(input: RhythmInput, options: RhythmOptions = {}
     .map((lattice): RhythmHypothesis => {
       const patterns = readPatterns(evidence, lattice.beats);
       const heard = firstHeard(lattice.beats, spanEvidence.soundStart);
-      const bars = barHypotheses(patterns, lattice.bpm, sizes, heard, surroundings)
-        .map((bar) => withSpans(bar, lattice, spanEvidence))
-        .sort((a, b) => b.score - a.score);
+      const bars = believedBars(
+        barHypotheses(patterns, lattice.bpm, sizes, heard, surroundings).map((bar) =>
+          withSpans(bar, lattice, spanEvidence),
+        ),
+      );
       return {
         ...lattice,
         bar: bars[0],
         bars,
-        barSureness: Math.exp(bars[0].score - logSumExp(bars.map(({ score }) => score))),
         observed: observe(lattice, patterns, evidence.means, periodic, spanEvidence, input.tonal),
         score: 0,
         sureness: 0,
@@ -194,7 +196,16 @@ function feltSize({ beatsPerBar, beatUnit }: { beatsPerBar: number; beatUnit: nu
 
 const SPAN = BARS.indexOf('span');
 
-function withSpans(bar: BarHypothesis, lattice: Lattice, evidence: SpanEvidence): BarChoice {
+/** Bars on one lattice, best first, with what is believed of each. */
+function believedBars(bars: readonly Omit<BarChoice, 'belief'>[]): BarChoice[] {
+  const tempered = bars.map(({ score }) => score / BARS.temperature);
+  const all = logSumExp(tempered);
+  return bars
+    .map((bar, i) => ({ ...bar, belief: Math.exp(tempered[i] - all) }))
+    .sort((a, b) => b.score - a.score);
+}
+
+function withSpans(bar: BarHypothesis, lattice: Lattice, evidence: SpanEvidence): Omit<BarChoice, 'belief'> {
   const period = 60 / lattice.bpm;
   const downbeat = lattice.beats[Math.min(bar.phase, lattice.beats.length - 1)];
   const spans =

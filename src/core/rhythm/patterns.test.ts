@@ -62,7 +62,7 @@ describe('hits', () => {
   });
 
   test('that are enormous count no more than very strong ones', () => {
-    expect(onsetAt(see({ hits: [[4, 0, 500]] }), 8, 0, 0)).toBe(8);
+    expect(onsetAt(see({ hits: [[4, 0, 500]] }), 8, 0, 0)).toBe(24);
   });
 
   test('of beats that are as long as the player makes them are read on those', () => {

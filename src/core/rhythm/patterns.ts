@@ -28,7 +28,7 @@ interface ChromaSums {
 /** Places within a beat that are looked at, as shares of it. */
 export const PLACES = [0, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4] as const;
 const REACH = 2;
-const LOUDEST = 8;
+const LOUDEST = 24;
 
 export function makeEvidence(features: OnsetFeatures, chords: ChromaFrames, bass: ChromaFrames): Evidence {
   const registers = features.registers.map(widened);
