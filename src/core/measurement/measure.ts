@@ -12,7 +12,6 @@ import { gridBeats } from '../rhythm/lattice';
 import type { Onset } from '../rhythm/onsets';
 import { measureSwing } from '../rhythm/swing';
 import { median } from '../rhythm/drift';
-import { logSumExp } from '../weights/logSumExp';
 import { silenceNonFinite } from '../signal/pcm';
 import { activeStretch, type Stretch } from './activeStretch';
 import { measureCharacter } from './character';
