@@ -139,7 +139,7 @@ export function reeds(
       { hz: hz * h * 1.0022, gain: 1 / h, decay: 0 },
     ]),
   );
-  addSound(stage, at, seconds + 0.22, 0.11 * gain, pan, (t) => {
+  addSound(stage, at, seconds + 0.4, 0.11 * gain, pan, (t) => {
     const release = t > seconds ? Math.exp(-(t - seconds) / 0.045) : 1;
     return next() * Math.min(1, t / 0.035) * release;
   });
@@ -175,7 +175,7 @@ export function voice(
     (h) =>
       Math.exp(-(((h * hz - 560) / 380) ** 2)) + 0.5 * Math.exp(-(((h * hz - 1150) / 300) ** 2)) + 0.12 / h,
   );
-  addSound(stage, at, seconds + 0.2, 0.3 * gain, pan, (t) => {
+  addSound(stage, at, seconds + 0.1, 0.3 * gain, pan, (t) => {
     const vibrato = 1 + 0.006 * Math.min(1, t / 0.4) * Math.sin(TAU * 5.2 * t);
     phase += (TAU * hz * vibrato) / stage.sampleRate;
     // sin(hφ) by the Chebyshev recurrence from sin φ and cos φ.

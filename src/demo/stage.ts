@@ -18,9 +18,6 @@ export function makeStage(seconds: number, sampleRate = 44100, seed = 1): Stage 
   };
 }
 
-/** What is left of a sound goes to nought over so many seconds at its end: cut off it would click. */
-const FADE_SECONDS = 0.01;
-
 /**
  * Adds a sound that begins exactly at `start`: `value(t, i)` is its amplitude t seconds after that. `pan`
  * runs from −1 (left) to 1 (right). What lies outside the stage is cut.
@@ -36,14 +33,13 @@ export function addSound(
   const { sampleRate, left, right } = stage;
   const first = Math.round(start * sampleRate);
   const length = Math.ceil(seconds * sampleRate);
-  const fade = FADE_SECONDS * sampleRate;
   const gainLeft = gain * Math.cos(((pan + 1) * Math.PI) / 4) * Math.SQRT2;
   const gainRight = gain * Math.sin(((pan + 1) * Math.PI) / 4) * Math.SQRT2;
   for (let i = 0; i < length; i++) {
     const at = first + i;
     if (at < 0) continue;
     if (at >= left.length) return;
-    const sample = value(i / sampleRate, i) * Math.min(1, (length - i) / fade);
+    const sample = value(i / sampleRate, i);
     left[at] += gainLeft * sample;
     right[at] += gainRight * sample;
   }

@@ -1,10 +1,9 @@
 import { bigDrum, cymbal, reeds, sideDrum } from '@/demo/instruments';
-import { randomFrom } from '@/demo/random';
 import { makeStage, type Stage } from '@/demo/stage';
 import { chords, drums, monoOf } from '../../../tests/support/music';
 import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
 import { resample } from '../signal/resample';
-import { evenness, wholeLength } from './kind';
+import { evenness } from './kind';
 import { measureAudio } from './measure';
 
 const kindOf = (stage: Stage) => measureAudio(resample(monoOf(stage), stage.sampleRate, ANALYSIS_RATE));
@@ -58,17 +57,5 @@ describe('how evenly hits follow each other', () => {
     expect(at()).toBe(0);
     expect(at(0, 0.5)).toBe(0);
     expect(at(0, 0.02, 0.5, 0.52)).toBe(0);
-  });
-});
-
-describe('how nearly a length is whole beats at a whole tempo', () => {
-  test.each([60 / 126, 60 / 93, 60 / 70])('four beats of %d s are', (beat) => {
-    for (const beats of [2, 4, 8, 16, 32]) expect(wholeLength(beats * beat)).toBeCloseTo(1, 6);
-  });
-  test('three milliseconds more are not, nor are most lengths', () => {
-    expect(wholeLength((4 * 60) / 126 + 0.003)).toBeLessThan(0.01);
-    const random = randomFrom(5);
-    const found = Array.from({ length: 500 }, () => wholeLength(0.3 + 9 * random()));
-    expect(found.filter((value) => value > 0.5).length).toBeLessThan(60);
   });
 });

@@ -24,7 +24,6 @@ export const ONESHOT = weighing('oneshot', [
   'few',
   'spread',
   'even',
-  'wholeLength',
   'rate',
   'strong',
   'late',
@@ -81,7 +80,6 @@ export function observeKind(
     few: Math.max(0, 1 - later.length / 3),
     spread: spread / (length + 0.1),
     even: evenness(clear.map(({ time }) => time)),
-    wholeLength: wholeLength(durationSeconds),
     rate: later.length / (length + 0.3),
     strong: Math.log1p(onsets.filter(({ strength }) => strength > 3).length),
     late: lateLevelDb(features, active) / 10,
@@ -112,26 +110,6 @@ export function evenness(times: readonly number[]): number {
   const off = steps.reduce((sum, step) => sum + Math.abs(step / shortest - Math.round(step / shortest)), 0);
   // The shortest is no test of itself; any distances are a quarter off in the mean.
   return Math.max(0, 1 - (4 * off) / (steps.length - 1)) * Math.log1p(steps.length - 1);
-}
-
-/** Beats that a programmed loop is long, and the tempi that are set for them, BPM. */
-const LOOP_BEATS = [2, 4, 8, 16, 32, 64];
-const SET_BPM = { slowest: 70, fastest: 180 };
-/** How near to a whole number a tempo is that was set as one, BPM: a length is known to a sample. */
-const WHOLE_BPM = 0.02;
-
-/**
- * How nearly a length is that of two, four, eight … beats at a whole number of BPM, 0 … 1. Loops that were rendered
- * by a programme are; of other lengths one in ten is, by chance.
- */
-export function wholeLength(seconds: number): number {
-  let most = 0;
-  for (const beats of LOOP_BEATS) {
-    const bpm = (60 * beats) / seconds;
-    if (bpm < SET_BPM.slowest || bpm > SET_BPM.fastest) continue;
-    most = Math.max(most, Math.exp(-(((bpm - Math.round(bpm)) / WHOLE_BPM) ** 2)));
-  }
-  return most;
 }
 
 /** Rise of the level at a hit and its peak, dB. */
