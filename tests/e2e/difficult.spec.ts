@@ -152,7 +152,7 @@ test('three fours become six eighths', async ({ page }) => {
     'Jig on Stilts.wav',
     piece,
     async (did) => {
-      await page.getByLabel('Meter').selectOption('6/8');
+      await page.getByLabel('Meter', { exact: true }).selectOption('6/8');
       did('meter 6/8');
       // Felt in two: the same eighths, a beat is three of them instead of two.
       await page.getByRole('button', { name: '×⅔' }).click();
@@ -161,7 +161,7 @@ test('three fours become six eighths', async ({ page }) => {
     },
     {
       before: async () => {
-        await page.getByLabel('Meter').selectOption('3/4');
+        await page.getByLabel('Meter', { exact: true }).selectOption('3/4');
         await typeTempo(page, 1.5 * piece.bpm);
         await countTo(page, piece.one, () => {});
       },
@@ -180,14 +180,14 @@ test('swing that was taken for three beats is put right by a ratio', async ({ pa
     async (did) => {
       await page.getByRole('button', { name: '×⅔' }).click();
       did('×⅔');
-      await page.getByLabel('Meter').selectOption('4/4');
+      await page.getByLabel('Meter', { exact: true }).selectOption('4/4');
       did('meter 4/4');
       await near(page, piece, 0.05, 0.01);
     },
     {
       view: 'Fold',
       before: async () => {
-        await page.getByLabel('Meter').selectOption('3/4');
+        await page.getByLabel('Meter', { exact: true }).selectOption('3/4');
         await typeTempo(page, 1.5 * piece.bpm);
         await countTo(page, piece.one, () => {});
       },

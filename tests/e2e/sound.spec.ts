@@ -271,7 +271,7 @@ test('a count-in clicks the bar before the one, then the audio begins; it leads 
   await openOnBench(page, 'Counted in.wav');
   await typeTempo(page, 120);
   // Pulses that are all alike form no bars by themselves.
-  await page.getByLabel('Meter').selectOption('4/4');
+  await page.getByLabel('Meter', { exact: true }).selectOption('4/4');
   await page.getByRole('button', { name: 'Ears apart' }).click();
   await page.getByRole('button', { name: 'Details' }).click();
   await page.getByLabel('Count-in').selectOption('1');
