@@ -1,5 +1,6 @@
 import { hannWindow, realFft } from '../signal/fft';
 import { createFramer } from '../signal/framer';
+import { kernels, roomForFloats } from '../signal/kernels';
 
 /** Tonal peaks of a recording: for frame f, entries `starts[f]` … `starts[f + 1] − 1` of `midi` and `weight`. */
 export interface PitchPeaks {
@@ -32,6 +33,17 @@ const HIGHEST_HZ = 2200;
 const TIME_MEDIAN = 7;
 const BIN_MEDIAN = 15;
 
+const firstBin = Math.floor((DEEPEST_HZ * WINDOW) / HARMONY_RATE);
+const edge = Math.floor((LOWEST_HZ * WINDOW) / HARMONY_RATE) - firstBin;
+const lastBin = Math.ceil((HIGHEST_HZ * WINDOW) / HARMONY_RATE);
+const bins = lastBin - firstBin + 1;
+// What one frame is worked out in, for all listeners.
+const frame = roomForFloats(WINDOW);
+const window = roomForFloats(WINDOW);
+const spectrum = roomForFloats(2 * bins);
+const magnitudes = roomForFloats(bins);
+window.values.set(hannWindow(WINDOW));
+
 /**
  * Spectral peaks that last: a magnitude spectrogram is masked where its median over time does not exceed
  * its median over frequency (harmonic–percussive separation, Fitzgerald 2010), local maxima of the rest
@@ -39,12 +51,7 @@ const BIN_MEDIAN = 15;
  * block; only the frames that the time median needs are held.
  */
 export function pitchPeakBuilder() {
-  const firstBin = Math.floor((DEEPEST_HZ * WINDOW) / HARMONY_RATE);
-  const edge = Math.floor((LOWEST_HZ * WINDOW) / HARMONY_RATE) - firstBin;
-  const lastBin = Math.ceil((HIGHEST_HZ * WINDOW) / HARMONY_RATE);
-  const bins = lastBin - firstBin + 1;
   const fft = realFft(WINDOW);
-  const window = hannWindow(WINDOW);
   const reach = TIME_MEDIAN >> 1;
   const ring = Array.from({ length: TIME_MEDIAN }, () => new Float32Array(bins));
   const midi: number[] = [];
@@ -103,12 +110,12 @@ export function pitchPeakBuilder() {
   };
 
   const framer = createFramer(WINDOW, HOP, (samples, from, f) => {
-    const out = ring[f % TIME_MEDIAN];
-    const { input } = fft;
-    for (let n = 0; n < WINDOW; n++) input[n] = samples[from + n] * window[n];
-    const spectrum = fft.forward();
-    for (let b = 0, k = 2 * firstBin; b < bins; b++, k += 2)
-      out[b] = Math.sqrt(spectrum[k] * spectrum[k] + spectrum[k + 1] * spectrum[k + 1]);
+    frame.values.set(samples.subarray(from, from + WINDOW));
+    kernels.windowed(frame.address, window.address, frame.address, WINDOW);
+    fft.input.set(frame.values);
+    spectrum.values.set(fft.forward().subarray(2 * firstBin, 2 * (firstBin + bins)));
+    kernels.magnitudes(spectrum.address, magnitudes.address, bins);
+    ring[f % TIME_MEDIAN].set(magnitudes.values);
     if (f >= reach) findPeaks(f - reach, f);
   });
 

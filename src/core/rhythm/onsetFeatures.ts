@@ -1,6 +1,7 @@
 import { hannWindow, realFft } from '../signal/fft';
 import { createFramer } from '../signal/framer';
 import { growingArray } from '../signal/growingArray';
+import { kernels, roomForCounts, roomForFloats } from '../signal/kernels';
 
 /** Sample rate of the mono mix that all measuring works on. */
 export const ANALYSIS_RATE = 22050;
@@ -18,6 +19,16 @@ export const REGISTERS = REGISTER_EDGES_HZ.length;
 const LAG_FRAMES = 2;
 /** Level over which a band's magnitude is compressed: relative to the mean magnitude of the recording. */
 const COMPRESSION = 3;
+
+// What one frame is worked out in, for all listeners.
+const frame = roomForFloats(WINDOW);
+const window = roomForFloats(WINDOW);
+const spectrum = roomForFloats(WINDOW);
+const bandStarts = roomForCounts(BANDS + 1);
+const powers = roomForFloats(BANDS);
+const { starts, centres } = bandLayout();
+window.values.set(hannWindow(WINDOW));
+bandStarts.values.set(starts);
 
 /** Onset evidence, each register scaled to a mean of about 1 over its surroundings. */
 export interface OnsetFeatures {
@@ -41,8 +52,6 @@ export interface OnsetFeatures {
  */
 export function onsetFeatureBuilder() {
   const fft = realFft(WINDOW);
-  const window = hannWindow(WINDOW);
-  const { starts, centres } = bandLayout();
   const bands = growingArray();
   const levels = growingArray();
   const row = new Float32Array(BANDS);
@@ -53,19 +62,8 @@ export function onsetFeatureBuilder() {
   let flatnessSum = 0;
 
   const framer = createFramer(WINDOW, ANALYSIS_RATE / FRAME_RATE, (samples, from) => {
-    const { input } = fft;
-    // Two sums that do not wait for each other.
-    let anyEven = 0;
-    let anyOdd = 0;
-    for (let n = 0, i = from; n < WINDOW; n += 2, i += 2) {
-      const even = samples[i] * window[n];
-      const odd = samples[i + 1] * window[n + 1];
-      input[n] = even;
-      input[n + 1] = odd;
-      anyEven += even * even;
-      anyOdd += odd * odd;
-    }
-    const any = anyEven + anyOdd;
+    frame.values.set(samples.subarray(from, from + WINDOW));
+    const any = kernels.windowed(frame.address, window.address, frame.address, WINDOW);
     level[0] = 10 * Math.log10(any / (WINDOW * 0.375) + 1e-12);
     levels.append(level);
     if (any < 1e-12) {
@@ -73,20 +71,15 @@ export function onsetFeatureBuilder() {
       bands.append(row);
       return;
     }
-    const spectrum = fft.forward();
+    fft.input.set(frame.values);
+    spectrum.values.set(fft.forward());
+    kernels.bandPowers(spectrum.address, bandStarts.address, powers.address, BANDS);
     let power = 0;
     let weighted = 0;
     let product = 1;
     let logs = 0;
     for (let b = 0; b < BANDS; b++) {
-      const to = 2 * starts[b + 1];
-      let re = 0;
-      let im = 0;
-      for (let k = 2 * starts[b]; k < to; k += 2) {
-        re += spectrum[k] * spectrum[k];
-        im += spectrum[k + 1] * spectrum[k + 1];
-      }
-      const sum = (re + im) / (starts[b + 1] - starts[b]);
+      const sum = powers.values[b];
       const magnitude = Math.sqrt(sum);
       row[b] = magnitude;
       total += magnitude;

@@ -1,0 +1,48 @@
+import stored from './kernels.json' with { type: 'json' };
+
+/**
+ * The innermost loops of listening in WebAssembly, four values at a time; what each does stands in
+ * `kernels.wat`, which `npm run kernels` assembles. Addresses are those of `room`; counts are rounded up to
+ * whole vectors of four.
+ */
+interface Kernels {
+  memory: WebAssembly.Memory;
+  split(x: number, even: number, odd: number, count: number): void;
+  halve(even: number, odd: number, taps: number, out: number, count: number): void;
+  windowed(x: number, window: number, out: number, count: number): number;
+  magnitudes(spectrum: number, out: number, count: number): void;
+  bandPowers(spectrum: number, starts: number, out: number, count: number): void;
+}
+
+const bytes = Uint8Array.from(atob(stored.wasm), (character) => character.charCodeAt(0));
+export const kernels = (await WebAssembly.instantiate(bytes)).instance.exports as unknown as Kernels;
+
+/** Room in the kernels' memory that a loop keeps for good: made once, where a module is loaded. */
+export interface Room<Values = Float32Array> {
+  readonly address: number;
+  readonly values: Values;
+}
+
+const VECTOR_BYTES = 16;
+let next = 0;
+
+function reserve(count: number): number {
+  const address = next;
+  // A vector to spare: counts are rounded up.
+  const after = address + (Math.ceil((count * 4) / VECTOR_BYTES) + 1) * VECTOR_BYTES;
+  if (after > kernels.memory.buffer.byteLength) throw new RangeError('the kernels have no more memory');
+  next = after;
+  return address;
+}
+
+/** Room for so many values. Throws RangeError when the memory is used up. */
+export function roomForFloats(count: number): Room {
+  const address = reserve(count);
+  return { address, values: new Float32Array(kernels.memory.buffer, address, count) };
+}
+
+/** The same for whole numbers from 0 on. */
+export function roomForCounts(count: number): Room<Uint32Array> {
+  const address = reserve(count);
+  return { address, values: new Uint32Array(kernels.memory.buffer, address, count) };
+}
