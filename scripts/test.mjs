@@ -107,7 +107,7 @@ const parts = {
     await run(bin('next'), ['typegen']);
     return one(run(bin('tsc'), ['--noEmit']));
   },
-  unit: () => jest('(src|scripts/training)/'),
+  unit: () => jest('(src|scripts/training|scripts/accuracy)/'),
   integration: async () => {
     needEncoders();
     const { bundleNode } = await import('./lib/bundle.mjs');
