@@ -2,12 +2,7 @@ import { estimateKey, type KeyEstimate } from '../harmony/key';
 import { tonicName, type Key } from '../harmony/keyNames';
 import { tonalShare } from '../harmony/pitchSpectrum';
 import { rootNote } from '../harmony/rootNote';
-import {
-  rhythmHypotheses,
-  type BarChoice,
-  type RhythmHypothesis,
-  type RhythmOptions,
-} from '../rhythm/hypotheses';
+import { rhythmHypotheses, type RhythmHypothesis, type RhythmOptions } from '../rhythm/hypotheses';
 import { gridBeats } from '../rhythm/lattice';
 import type { Onset } from '../rhythm/onsets';
 import { measureSwing } from '../rhythm/swing';
@@ -15,6 +10,7 @@ import { median } from '../rhythm/drift';
 import { silenceNonFinite } from '../signal/pcm';
 import { activeStretch, type Stretch } from './activeStretch';
 import { measureCharacter } from './character';
+import { believed, believedTempi, hasDownbeatAt, mod, nearest } from './beliefs';
 import { exactTempo } from './exactTempo';
 import { tellKind } from './kind';
 import { createListener, type Heard } from './listening';
@@ -225,7 +221,7 @@ function addRhythm(
       start: result.theOne,
       end: round(result.theOne + bars * barSeconds, 6),
       bars,
-      sureness: round(best.bar.belief * tempi[0].sureness * belief, 4),
+      sureness: round(bar.belief * tempi[0].sureness * belief, 4),
     };
   }
   if (!best.steady) result.remarks.push('The tempo moves: the grid follows the player.');
@@ -263,48 +259,6 @@ function firstPlayed(
       .slice(0, Math.ceil(bars.length * LONGEST_INTRO))
       .find(({ onOne, hits }) => hits >= (onOne ? 0.5 : 0.75) * usual)?.line ?? entry
   );
-}
-
-const mod = (n: number, m: number) => ((n % m) + m) % m;
-
-function nearest(times: ArrayLike<number>, wanted: number): number {
-  let best = 0;
-  for (let i = 1; i < times.length; i++)
-    if (Math.abs(times[i] - wanted) < Math.abs(times[best] - wanted)) best = i;
-  return best;
-}
-
-/**
- * Tempi, to half a percent, with the belief in all explanations that have them and the best of these. The
- * most believed first.
- */
-function believedTempi(hypotheses: readonly RhythmHypothesis[]) {
-  const tempi: { best: RhythmHypothesis; sureness: number }[] = [];
-  for (const hypothesis of hypotheses) {
-    const same = tempi.find(({ best }) => Math.abs(best.bpm / hypothesis.bpm - 1) < 0.005);
-    if (same) same.sureness += hypothesis.sureness;
-    else tempi.push({ best: hypothesis, sureness: hypothesis.sureness });
-  }
-  return tempi.sort((a, b) => b.sureness - a.sureness);
-}
-
-/** Belief in all explanations, beats and bars together, of which something holds. */
-function believed(
-  hypotheses: readonly RhythmHypothesis[],
-  holds: (lattice: RhythmHypothesis, bar: BarChoice) => boolean,
-): number {
-  let sum = 0;
-  for (const hypothesis of hypotheses)
-    for (const bar of hypothesis.bars) if (holds(hypothesis, bar)) sum += hypothesis.sureness * bar.belief;
-  return Math.min(1, sum);
-}
-
-/** Downbeats this near to a place are at the place, seconds. */
-const SAME_PLACE = 0.04;
-
-function hasDownbeatAt(beats: ArrayLike<number>, { beatsPerBar, phase }: BarChoice, time: number): boolean {
-  const k = nearest(beats, time);
-  return Math.abs(beats[k] - time) < SAME_PLACE && mod(k - phase, beatsPerBar) === 0;
 }
 
 function round(value: number, digits: number): number {
