@@ -15,7 +15,8 @@ interface Kernels {
 }
 
 const bytes = Uint8Array.from(atob(stored.wasm), (character) => character.charCodeAt(0));
-export const kernels = (await WebAssembly.instantiate(bytes)).instance.exports as unknown as Kernels;
+// At once, not awaited: a worker whose module waits loses the messages that are sent to it meanwhile.
+export const kernels = new WebAssembly.Instance(new WebAssembly.Module(bytes)).exports as unknown as Kernels;
 
 /** Room in the kernels' memory that a loop keeps for good: made once, where a module is loaded. */
 export interface Room<Values = Float32Array> {
