@@ -10,7 +10,7 @@ import { explainRhythm } from '../src/core/measurement/measure';
 import type { StoredWeights } from '../src/core/weights/weights';
 import type { HeldFold } from './accuracy/heldOut';
 import { hear, hearExcerpts, hearPractice, hearPracticeOneShot } from './training/recordings';
-import { readTruth, type Origin, type Truth } from './training/truth';
+import { isFree, readTruth, type Origin, type Truth } from './training/truth';
 import {
   fitRhythm,
   judgeRhythm,
@@ -35,8 +35,8 @@ import {
 const HELP = `npm run weights -- [--keep FOLDER] [--practice N] [--excerpts N] [--folds N] [--only rhythm|sound] [--held FOLDER] [--write] [TRUTH.jsonl…]
 
 Fits the weights in src/core/weights/weights.json on recordings with known truth (conditional logits: the
-share of belief that goes to right options is maximised). Of rhythm: first loop spans, then bars, then levels,
-each with the scores of the one before among its observations. Of sound: the key, whether there is one, and
+share of belief that goes to right options is maximised). Of rhythm: the level of the tempo, the bars
+on it and the span of such bars in one choice. Of sound: the key, whether there is one, and
 whether it is a one-shot. Prints how often the best option is right on held-out groups of recordings, for N
 folds (default 5; 0: none).
 --practice adds N pieces and half as many one-shots that the script makes itself, from random styles, patterns
@@ -81,7 +81,7 @@ interface Observed {
 async function observe(from: number, step: number, tell: (some: Observed) => void) {
   const take = (truth: Truth, heard: Heard, origin: Origin) => {
     if (!activeStretch(heard.features)) return;
-    const hypotheses = explainRhythm(heard);
+    const hypotheses = explainRhythm(heard, { performance: isFree(truth) });
     const rhythm =
       truth.bpm && hypotheses.length && values.only !== 'sound'
         ? [observeRhythm(truth, hypotheses, origin)]

@@ -4,6 +4,7 @@ import stored from '../../src/core/weights/weights.json' with { type: 'json' };
 import { conclude, explainRhythm } from '../../src/core/measurement/measure';
 import { weighWith, type StoredWeights } from '../../src/core/weights/weights';
 import { hear } from '../training/recordings';
+import { isFree } from '../training/truth';
 import { groupOf, type Truth } from '../training/truth';
 import { predictionOf, type Prediction } from './predictions';
 
@@ -32,7 +33,8 @@ export async function measureHeldOut(
       const group = groupOf(truth);
       weighWith((folds.find(({ groups }) => groups.includes(group)) ?? folds[0]).weights);
       const heard = await hear(truth.path, keep);
-      predictions.push(predictionOf(truth.id, conclude(heard, explainRhythm(heard))));
+      const options = { performance: isFree(truth) };
+      predictions.push(predictionOf(truth.id, conclude(heard, explainRhythm(heard, options), options)));
     }
   } finally {
     weighWith(stored as unknown as StoredWeights);

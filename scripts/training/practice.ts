@@ -6,6 +6,9 @@ import type { Truth } from './truth';
 
 const NAMES = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'];
 
+/** Longer loops are hardly ever kept as one file. */
+const LONGEST_LOOP_SECONDS = 36;
+
 /** A recording that the training script makes itself, with its truth. */
 export interface PracticePiece {
   truth: Truth;
@@ -34,14 +37,18 @@ export function practicePiece(seed: number): PracticePiece {
   const long = random() < (tonalOnly && steps === 3 ? 0.85 : 0.3);
   const bars = long
     ? Math.max(6, Math.round(between(16, 48) / ((60 / bpm) * beats)))
-    : pick([1, 2, 2, 4, 4, 4, 8, 8]);
+    : pick(
+        (60 / bpm) * beats * 16 < LONGEST_LOOP_SECONDS
+          ? [1, 2, 2, 4, 4, 4, 8, 8, 16]
+          : [1, 2, 2, 4, 4, 4, 8, 8],
+      );
   const variant = long
     ? pick(['start', 'start', 'lead', 'upbeat'])
     : pick(['exact', 'exact', 'rough', 'rough', 'pickup', 'tail']);
   const moving = long && random() < 0.2;
   // Loops are mostly programmed; who plays a whole piece is looser.
   const jitter = random() < 0.6 ? between(0, long && random() < 0.3 ? 0.02 : 0.01) : 0;
-  const swing = steps === 4 && random() < (style.swing ?? 0) ? between(0.53, 0.66) : 0.5;
+  const swing = steps !== 3 && random() < (style.swing ?? 0) ? between(0.53, 0.66) : 0.5;
 
   // Times: bar and step to seconds, before the cut.
   const beatTimes: number[] = [];
@@ -57,7 +64,7 @@ export function practicePiece(seed: number): PracticePiece {
   const zero = beatTimes[leadBars * beats];
   const timeAt = (bar: number, step: number) => {
     let position = (bar + leadBars) * beats + step / steps;
-    if (swing !== 0.5 && Math.floor(step) % 2 === 1) position += (swing - 0.5) / 2;
+    if (swing !== 0.5 && Math.floor(step) % 2 === 1) position += ((swing - 0.5) * 2) / steps;
     const i = Math.max(0, Math.min(beatTimes.length - 2, Math.floor(position)));
     return beatTimes[i] + (position - i) * (beatTimes[i + 1] - beatTimes[i]) - zero;
   };

@@ -56,6 +56,38 @@ test('tonal layers play notes of the scale inside the bar', () => {
   }
 });
 
+test('in swing no tone stands on the middle third of a beat; in twelve eighths many do', () => {
+  const thirds = (name: string) => {
+    const counts = [0, 0, 0];
+    for (const seed of SEEDS) {
+      const part = drawPart(setting(seed, name), false, 3, 8);
+      for (const { notes } of part.layers)
+        for (let bar = 0; bar < part.progressionBars; bar++)
+          for (const { step } of notes(bar)) counts[step % 3]++;
+    }
+    return counts;
+  };
+  for (const name of ['shuffle', 'brushes', 'slow swing']) {
+    const [on, middle, late] = thirds(name);
+    expect([name, middle]).toEqual([name, 0]);
+    expect(late).toBeGreaterThan(0.1 * on);
+  }
+  expect(thirds('twelve eighths')[1]).toBeGreaterThan(100);
+});
+
+test('some chords stand on every beat and nowhere else', () => {
+  const even = SEEDS.filter((seed) => {
+    const { layers, progressionBars } = drawPart(setting(seed, 'eighths in four'), false, 3, 8);
+    return layers.some(({ voice, notes }) =>
+      Array.from({ length: progressionBars }, (_, bar) => notes(bar)).every(
+        (bar) => voice === 'keys' && new Set(bar.map(({ step }) => step)).size === 4 && bar.length >= 12,
+      ),
+    );
+  });
+  expect(even.length).toBeGreaterThan(1);
+  expect(even.length).toBeLessThan(SEEDS.length / 2);
+});
+
 test('a form has every bar once, and something plays in each section', () => {
   for (const seed of SEEDS) {
     const of = setting(seed, 'rock');

@@ -23,6 +23,15 @@ const PROGRESSIONS = {
   ],
 };
 
+/** Figures of broken chords that fill a bar of three quarters, in steps of the scale. */
+const IN_THREE = [
+  [0, 2, 4, 7, 4, 2],
+  [0, 4, 7, 9, 7, 4],
+  [0, 4, 2, 4, 2, 4],
+  [0, 2, 4],
+  [0, 4, 4],
+];
+
 /** What a layer plays: given positions in steps within a bar, at a time in bars. */
 export type Note = { step: number; steps: number; midi: number; gain: number };
 
@@ -192,14 +201,20 @@ function drawTonal(
         },
       });
     } else if (role === 'arpeggio') {
-      const pulse = compound ? 1 : pick(steps === 4 ? [1, 2, 2] : [1]);
-      const order = pick([
-        [0, 2, 4, 7],
-        [0, 4, 2, 4],
-        [0, 4, 7, 4],
-        [7, 4, 2, 0],
-        [0, 2, 4, 2],
-      ]);
+      const inThree = beats === 3;
+      const pulse = compound ? 1 : pick(steps === 4 ? [1, 2, 2] : inThree ? [1, 1, steps] : [1]);
+      // Of three quarters a figure fills the bar: six eighths up and down, or three quarters.
+      const order = pick(
+        inThree && random() < 0.6
+          ? IN_THREE
+          : [
+              [0, 2, 4, 7],
+              [0, 4, 2, 4],
+              [0, 4, 7, 4],
+              [7, 4, 2, 0],
+              [0, 2, 4, 2],
+            ],
+      );
       const voice = pick(['pluck', 'keys', 'mallet', 'lead'] as const);
       makers.push({
         voice,
@@ -268,8 +283,10 @@ function drawTonal(
       });
       makers.push({ voice, notes: (bar) => bank[bar % bank.length] });
     } else {
-      // Chords in a rhythm of their own.
+      // Chords in a rhythm of their own, or on every beat.
+      const even = role === 'chords' && random() < 0.3;
       const rhythm = Array.from({ length: barSteps }, (_, step) => {
+        if (even) return step % steps === 0;
         if (step === 0) return random() < 0.9;
         if (role === 'strum')
           return compound ? random() < 0.7 : step % Math.max(1, steps / 2) === 0 && random() < 0.75;
@@ -305,5 +322,9 @@ function drawTonal(
       });
     }
   }
-  return makers;
+  if (!style.swung) return makers;
+  return makers.map(({ voice, notes }) => ({
+    voice,
+    notes: (bar) => notes(bar).filter(({ step }) => step % steps !== 1),
+  }));
 }

@@ -12,6 +12,8 @@ export interface Style {
   drums: Partial<Record<DrumName, string[]>>;
   /** Likelihood of swung subdivisions. */
   swing?: number;
+  /** Of thirds: swung eighths, whose middle third no tone plays. */
+  swung?: boolean;
   /** Likelihood of tones alone. */
   tonal?: number;
   /** How often the style is drawn; 1 where it is not given. */
@@ -30,17 +32,27 @@ const STYLES: Style[] = [
     swing: 0.2,
     often: 4,
   },
-  { name: 'eighths in four', beats: 4, unit: 4, steps: 2, tempo: [66, 182], drums: {}, tonal: 1, often: 2 },
+  {
+    name: 'eighths in four',
+    beats: 4,
+    unit: 4,
+    steps: 2,
+    tempo: [66, 182],
+    drums: {},
+    tonal: 1,
+    swing: 0.25,
+    often: 2,
+  },
   {
     name: 'tones in three',
     beats: 3,
     unit: 4,
     steps: 2,
-    tempo: [66, 170],
+    tempo: [66, 190],
     drums: {},
     tonal: 1,
     swing: 0.2,
-    often: 3,
+    often: 4,
   },
   {
     name: 'sixteenths in three',
@@ -264,6 +276,7 @@ const STYLES: Style[] = [
     unit: 4,
     steps: 3,
     tempo: [72, 150],
+    swung: true,
     drums: {
       kick: ['9.2..39.2..2'],
       snare: ['...9.....9.1'],
@@ -290,6 +303,7 @@ const STYLES: Style[] = [
     unit: 4,
     steps: 3,
     tempo: [96, 210],
+    swung: true,
     drums: {
       kick: ['5..2..4..2..'],
       ride: ['9..9.89..9.8'],
@@ -297,6 +311,22 @@ const STYLES: Style[] = [
       brush: ['6..7..6..7..'],
       snare: ['..1..1..2..2'],
     },
+  },
+  {
+    name: 'slow swing',
+    beats: 4,
+    unit: 4,
+    steps: 3,
+    tempo: [60, 120],
+    swung: true,
+    drums: {
+      kick: ['9..1..2..1..', '9..1..5..1.1'],
+      snare: ['...7.....7..'],
+      ride: ['9.79.79.79.7'],
+      hat: ['...6.....6..'],
+      brush: ['6..7..6..7..'],
+    },
+    tonal: 0.3,
   },
   {
     name: 'waltz',

@@ -11,14 +11,23 @@ export interface Choice {
 }
 
 /**
- * One decision over pairs: an outer option and one of its inner options; their scores add up. At least one
- * pair is right.
+ * One decision in stages, as of a level, a bar on it and a span of such bars: the scores of what is chosen add up. At
+ * least one way through the stages is right.
  */
-export interface PairChoice {
-  outer: Float32Array[];
-  inner: Float32Array[][];
-  right: boolean[][];
+export interface StagedChoice {
+  /** What is observed of the options of each stage: row after row, since there are very many. */
+  rows: Float32Array[];
+  /** Every way through the stages: the option of each stage, or -1 where it takes none; way after way. */
+  ways: Int32Array;
+  right: boolean[];
+  /** How much the choice counts; 1 where it is not given. */
   weight?: number;
+}
+
+/** What is observed in a stage, and how it is fitted. */
+export interface StageSettings {
+  size: number;
+  settings: RankerSettings;
 }
 
 export interface RankerSettings {
@@ -47,16 +56,13 @@ export function fitRanker(
   settings: RankerSettings,
   seed = 0,
 ): Ranker {
-  const pairs = choices.map(({ right, rows, weight }) => ({
-    outer: rows,
-    inner: rows.map(() => [NOTHING]),
-    right: right.map((one) => [one]),
-    weight,
-  }));
-  return fitPairs(pairs, { size, settings }, { size: 0, settings: { ...settings, hidden: 0 } }, seed).outer;
+  const staged = choices.map(({ right, rows, weight }): StagedChoice => {
+    const flat = new Float32Array(rows.length * size);
+    rows.forEach((row, r) => flat.set(row, r * size));
+    return { rows: [flat], ways: Int32Array.from(rows.keys()), right, weight };
+  });
+  return fitStages(staged, [{ size, settings }], seed)[0];
 }
-
-const NOTHING = new Float32Array(0);
 
 /**
  * Rankers that were fitted on the same rows as one whose score is the mean of theirs: what they got by chance
@@ -73,33 +79,28 @@ export function together(rankers: readonly Ranker[]): Ranker {
   };
 }
 
-/** Fits the rankers of outer and inner options together: one conditional logit over all pairs. */
-export function fitPairs(
-  all: readonly PairChoice[],
-  outer: { size: number; settings: RankerSettings },
-  inner: { size: number; settings: RankerSettings },
+/** A pull that is smaller teaches nothing that is worth its time. */
+const LEAST_PULL = 1e-5;
+
+/** Fits the rankers of all stages together: one conditional logit over all ways through them. */
+export function fitStages(
+  all: readonly StagedChoice[],
+  stages: readonly StageSettings[],
   seed = 0,
-): { outer: Ranker; inner: Ranker } {
-  const choices = all.filter(({ right }) => {
-    const flat = right.flat();
-    return flat.includes(true) && flat.includes(false);
-  });
+): Ranker[] {
+  const choices = all.filter(({ right }) => right.includes(true) && right.includes(false));
   const random = randomFrom(4711 + seed);
-  const outerNet = makeNet(
-    choices.map((choice) => choice.outer),
-    outer.size,
-    outer.settings.hidden,
-    random,
-  );
-  const innerNet = makeNet(
-    choices.map((choice) => choice.inner.flat()),
-    inner.size,
-    inner.settings.hidden,
-    random,
+  const nets = stages.map(({ size, settings }, s) =>
+    makeNet(
+      choices.map(({ rows }) => rows[s]),
+      size,
+      settings.hidden,
+      random,
+    ),
   );
   const total = choices.reduce((sum, { weight = 1 }) => sum + weight, 0);
   const order = choices.map((_, i) => i);
-  const { epochs } = outer.settings;
+  const { epochs } = stages[0].settings;
   const steps = epochs * Math.ceil(choices.length / BATCH);
   let step = 0;
   for (let epoch = 0; epoch < epochs; epoch++) {
@@ -111,56 +112,50 @@ export function fitPairs(
       step++;
       let batchWeight = 0;
       for (const c of order.slice(from, from + BATCH)) {
-        const { right, weight = 1 } = choices[c];
-        const outerRows = outerNet.data[c];
-        const innerRows = innerNet.data[c];
+        const { weight = 1 } = choices[c];
         batchWeight += weight;
-        outerNet.drop(outer.settings.dropout);
-        innerNet.drop(inner.settings.dropout);
-        const outerSeen = outerNet.scores(outerRows);
-        const innerSeen = innerNet.scores(innerRows);
-        const outerScores = outerSeen.scores;
-        const innerScores = innerSeen.scores;
-        let top = -Infinity;
-        let at = 0;
-        right.forEach((ones, o) =>
-          ones.forEach(() => {
-            top = Math.max(top, outerScores[o] + innerScores[at++]);
-          }),
+        nets.forEach((net, s) => net.drop(stages[s].settings.dropout));
+        const seen = nets.map((net) => net.scores(net.data[c]));
+        const pulls = pullsOf(
+          choices[c],
+          seen.map(({ scores }) => scores),
         );
-        const beliefs = new Float64Array(innerScores.length);
-        let sum = 0;
-        let sumRight = 0;
-        at = 0;
-        right.forEach((ones, o) =>
-          ones.forEach((isRight) => {
-            const belief = Math.exp(outerScores[o] + innerScores[at] - top);
-            beliefs[at++] = belief;
-            sum += belief;
-            if (isRight) sumRight += belief;
-          }),
-        );
-        at = 0;
-        right.forEach((ones, o) => {
-          let pullOuter = 0;
-          for (const isRight of ones) {
-            const belief = beliefs[at] / sum;
-            const pull = weight * ((isRight ? beliefs[at] / Math.max(1e-300, sumRight) : 0) - belief);
-            pullOuter += pull;
-            if (Math.abs(pull) > 1e-5) innerNet.learn(innerRows, innerSeen, at, pull);
-            at++;
-          }
-          if (Math.abs(pullOuter) > 1e-5) outerNet.learn(outerRows, outerSeen, o, pullOuter);
+        nets.forEach((net, s) => {
+          pulls[s].forEach((pull, option) => {
+            if (Math.abs(pull) > LEAST_PULL) net.learn(net.data[c], seen[s], option, weight * pull);
+          });
+          net.learned();
         });
-        outerNet.learned();
-        innerNet.learned();
       }
       const rate = 0.008 * Math.min(1, 2.5 * (1 - step / (steps + 1)));
-      outerNet.step(step, rate, (outer.settings.ridge * batchWeight) / total);
-      innerNet.step(step, rate, (inner.settings.ridge * batchWeight) / total);
+      nets.forEach((net, s) => net.step(step, rate, (stages[s].settings.ridge * batchWeight) / total));
     }
   }
-  return { outer: outerNet.ranker(), inner: innerNet.ranker() };
+  return nets.map((net) => net.ranker());
+}
+
+/** How much more belief than now each option of each stage should get: the slope of the likelihood of what is right. */
+function pullsOf({ ways, right }: StagedChoice, scores: readonly Float64Array[]): Float64Array[] {
+  const stages = scores.length;
+  const beliefs = new Float64Array(right.length);
+  let top = -Infinity;
+  for (let w = 0, at = 0; w < right.length; w++) {
+    for (let s = 0; s < stages; s++, at++) if (ways[at] >= 0) beliefs[w] += scores[s][ways[at]];
+    top = Math.max(top, beliefs[w]);
+  }
+  let sum = 0;
+  let sumRight = 0;
+  for (let w = 0; w < right.length; w++) {
+    beliefs[w] = Math.exp(beliefs[w] - top);
+    sum += beliefs[w];
+    if (right[w]) sumRight += beliefs[w];
+  }
+  const pulls = scores.map(({ length }) => new Float64Array(length));
+  for (let w = 0, at = 0; w < right.length; w++) {
+    const pull = (right[w] ? beliefs[w] / Math.max(1e-300, sumRight) : 0) - beliefs[w] / sum;
+    for (let s = 0; s < stages; s++, at++) if (ways[at] >= 0) pulls[s][ways[at]] += pull;
+  }
+  return pulls;
 }
 
 interface NetRows {
@@ -173,20 +168,13 @@ interface NetScores {
 }
 
 /** A linear score with `hidden` tanh units beside it, fitted by Adam (Kingma & Ba 2015) on standardised rows. */
-function makeNet(
-  rowsOfChoices: readonly (readonly Float32Array[])[],
-  size: number,
-  hidden: number,
-  random: () => number,
-) {
+function makeNet(rowsOfChoices: readonly Float32Array[], size: number, hidden: number, random: () => number) {
   const { mean, scale } = standardOf(rowsOfChoices, size);
-  // One stretch of memory per choice: its rows one after the other.
-  const data = rowsOfChoices.map((rows) => {
-    const flat = new Float32Array(rows.length * size);
-    rows.forEach((row, r) => {
-      for (let i = 0, at = r * size; i < size; i++, at++) flat[at] = (row[i] - mean[i]) * scale[i];
-    });
-    return { rows: rows.length, flat };
+  const data = rowsOfChoices.map((own) => {
+    const flat = new Float32Array(own.length);
+    for (let at = 0, i = 0; at < own.length; at++, i = i + 1 < size ? i + 1 : 0)
+      flat[at] = (own[at] - mean[i]) * scale[i];
+    return { rows: own.length / size, flat };
   });
   // One list of parameters: linear, hidden inputs, biases, outputs.
   const count = size + hidden * (size + 2);
@@ -274,20 +262,23 @@ function makeNet(
 }
 
 /** Mean of each observation, and one over its spread about the mean of its choice. */
-function standardOf(rowsOfChoices: readonly (readonly Float32Array[])[], size: number) {
+function standardOf(rowsOfChoices: readonly Float32Array[], size: number) {
   const mean = new Float64Array(size);
   const within = new Float64Array(size);
   let rowCount = 0;
   for (const rows of rowsOfChoices) {
+    const count = rows.length / size;
     const own = new Float64Array(size);
-    for (const row of rows) for (let i = 0; i < size; i++) own[i] += row[i] / rows.length;
-    for (const row of rows) for (let i = 0; i < size; i++) within[i] += (row[i] - own[i]) ** 2 / rows.length;
-    for (let i = 0; i < size; i++) mean[i] += own[i] * rows.length;
-    rowCount += rows.length;
+    for (let at = 0, i = 0; at < rows.length; at++, i = i + 1 < size ? i + 1 : 0) own[i] += rows[at] / count;
+    for (let at = 0, i = 0; at < rows.length; at++, i = i + 1 < size ? i + 1 : 0)
+      within[i] += (rows[at] - own[i]) ** 2 / count;
+    for (let i = 0; i < size; i++) mean[i] += own[i] * count;
+    rowCount += count;
   }
   for (let i = 0; i < size; i++) mean[i] /= Math.max(1, rowCount);
+  const choices = rowsOfChoices.filter(({ length }) => length > 0).length;
   // A floor, so that an observation that hardly ever differs does not get an enormous weight.
-  const scale = within.map((sum) => 1 / Math.max(0.05, Math.sqrt(sum / Math.max(1, rowsOfChoices.length))));
+  const scale = within.map((sum) => 1 / Math.max(0.05, Math.sqrt(sum / Math.max(1, choices))));
   return { mean, scale };
 }
 

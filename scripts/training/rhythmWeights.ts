@@ -5,31 +5,28 @@ import { randomFrom } from '../../src/demo/random';
 import { scorerOf, toStored, type Ranker } from '../../src/core/weights/weights';
 import { logSumExp } from '../../src/core/weights/logSumExp';
 import {
-  fitPairs,
-  fitRanker,
+  fitStages,
   fitTemperature,
   together,
-  type Choice,
   type Judged,
-  type PairChoice,
   type RankerSettings,
+  type StagedChoice,
 } from './ranker';
-import { feltSizeOf, groupOf, type Origin, type Truth } from './truth';
+import { feltSizeOf, groupOf, isFree, type Origin, type Truth } from './truth';
 
 /** What counts less than a recording: practice pieces are many and simple, excerpts are like each other. */
-export const SHARES: Record<Origin, { spans: number; levels: number }> = {
-  recording: { spans: 1, levels: 1 },
-  excerpt: { spans: 0.3, levels: 0.3 },
-  practice: { spans: 0.4, levels: 0.3 },
-};
+export const SHARES: Record<Origin, number> = { recording: 1, excerpt: 0.3, practice: 0.3 };
 const WRONG_KEPT = 24;
 /** Fits from different beginnings whose scores are averaged. */
 const MEMBERS = 3;
-type RhythmStage = 'spans' | 'bars' | 'levels';
+/** What is chosen one after the other: a level, a bar on it, a span of such bars. */
+const RHYTHM_STAGES = ['levels', 'bars', 'spans'] as const;
+type RhythmStage = (typeof RHYTHM_STAGES)[number];
+const WEIGHINGS = { levels: LEVELS, bars: BARS, spans: SPANS };
 export const RHYTHM_SETTINGS: Record<RhythmStage, RankerSettings> = {
-  spans: { hidden: 0, ridge: 1, epochs: 40, dropout: 0 },
   levels: { hidden: 8, ridge: 3, epochs: 12, dropout: 0.15 },
   bars: { hidden: 6, ridge: 2, epochs: 12, dropout: 0.15 },
+  spans: { hidden: 0, ridge: 1, epochs: 12, dropout: 0 },
 };
 
 interface BarOption {
@@ -39,11 +36,7 @@ interface BarOption {
 }
 interface LevelOption {
   right: boolean;
-  x: Float32Array;
   bars: BarOption[];
-  /** What is observed of the bars, and of all their spans: row after row, since there are very many. */
-  barRows: Float32Array;
-  spanRows: Float32Array;
   /** Whether the tempo is right, and whether it is but for the metrical level. */
   tempo: { acc1: boolean; acc2: boolean };
   label: string;
@@ -55,16 +48,17 @@ export interface RhythmItem {
   group: string;
   origin: Origin;
   levels: LevelOption[];
+  /** What is observed of all levels, of all their bars and of all spans of these: row after row, there are very many. */
+  rows: Record<RhythmStage, Float32Array>;
   hasBars: boolean;
   hasSpan: boolean;
+  /** Played freely: its spans are not weighed. */
+  free: boolean;
 }
 export interface RhythmModel {
   rankers: Record<RhythmStage, Ranker>;
   score: Record<RhythmStage, (x: Float32Array) => number>;
 }
-
-// Where the score of the spans stands among the observations of a bar.
-const SPAN_IN_BAR = BARS.indexOf('span');
 
 export function observeRhythm(truth: Truth, hypotheses: RhythmHypothesis[], origin: Origin): RhythmItem {
   const tempi = [truth.bpm!, ...(truth.bpmAlt ?? [])];
@@ -79,13 +73,12 @@ export function observeRhythm(truth: Truth, hypotheses: RhythmHypothesis[], orig
   );
   const levels = kept.map((hypothesis): LevelOption => {
     const close = closeness[hypotheses.indexOf(hypothesis)];
-    const { beats, bars, observed } = hypothesis;
+    const { beats, bars } = hypothesis;
     const right = close === 2 || (!exact && close === 1);
     return {
       right,
       tempo: tempoRightness(hypothesis.bpm, tempi),
       label: `${hypothesis.origin} ${hypothesis.bpm.toFixed(2)} @${beats[0].toFixed(3)}`,
-      x: Float32Array.from(observed),
       bars: bars.map((bar) => {
         const lines = Array.from(beats).filter(
           (_, k) => k >= bar.phase && (k - bar.phase) % bar.beatsPerBar === 0,
@@ -102,24 +95,26 @@ export function observeRhythm(truth: Truth, hypotheses: RhythmHypothesis[], orig
           ),
         };
       }),
-      barRows: joined(
-        bars.map((bar) => bar.observed),
-        BARS.names.length,
-      ),
-      spanRows: joined(
-        bars.flatMap((bar) => bar.spans.map((span) => span.observed)),
-        SPANS.names.length,
-      ),
     };
   });
+  const keptBars = kept.flatMap(({ bars }) => bars);
   return {
     id: truth.id,
     kind: `${truth.kind}/${truth.variant ?? truth.source}`,
     group: groupOf(truth),
     origin,
     levels,
+    rows: {
+      levels: joined(kept, LEVELS.names.length),
+      bars: joined(keptBars, BARS.names.length),
+      spans: joined(
+        keptBars.flatMap(({ spans }) => spans),
+        SPANS.names.length,
+      ),
+    },
     hasBars: Boolean(truth.downbeats?.length && size),
     hasSpan: truth.loopStart != null && truth.loopEnd != null,
+    free: isFree(truth),
   };
 }
 
@@ -145,30 +140,44 @@ function judgeLevel({ bpm, beats, steady }: RhythmHypothesis, truth: Truth, temp
   return share(0.07) > 0.6 ? 1 : 0;
 }
 
-type Scores = RhythmModel['score'];
-
-function joined(rows: readonly ArrayLike<number>[], size: number): Float32Array {
-  const out = new Float32Array(rows.length * size);
-  rows.forEach((row, r) => out.set(row, r * size));
+function joined(options: readonly { observed: ArrayLike<number> }[], size: number): Float32Array {
+  const out = new Float32Array(options.length * size);
+  options.forEach(({ observed }, r) => out.set(observed, r * size));
   return out;
 }
 
-const rowOf = (rows: Float32Array, r: number, size: number) => rows.subarray(r * size, (r + 1) * size);
-
-/** The observations of a level's spans, bar by bar. */
-function spansOf({ bars, spanRows }: LevelOption): Float32Array[][] {
-  let at = 0;
-  return bars.map(({ spans }) => spans.map(() => rowOf(spanRows, at++, SPANS.names.length)));
-}
-
-/** The observations of a level's bars with the score of each one's best span put in. */
-function barsOf(level: LevelOption, score: Scores): Float32Array[] {
-  const size = BARS.names.length;
-  const rows = level.barRows.slice();
-  spansOf(level).forEach((spans, b) => {
-    rows[b * size + SPAN_IN_BAR] = spans.length ? Math.max(...spans.map(score.spans)) : 0;
+/** All ways to choose a level, a bar on it and, where its bounds are known, a span of such bars. */
+export function waysThrough({ levels, rows, hasBars, hasSpan, free, origin }: RhythmItem): StagedChoice {
+  const spanned = hasSpan && !free;
+  // Where the right bounds are not among the spans, the right bar with any of them is right.
+  const hasRightSpan = levels.some(({ bars }) => bars.some(({ spans }) => spans.includes(true)));
+  const ways: number[] = [];
+  const right: boolean[] = [];
+  let bar = 0;
+  let span = 0;
+  levels.forEach((level, l) => {
+    for (const { right: isRight, spans } of level.bars) {
+      // Where nobody knows the bars, all of them are as right as the level.
+      const rightBar = hasBars ? isRight : level.right;
+      if (spanned && spans.length)
+        spans.forEach((rightSpan, s) => {
+          ways.push(l, bar, span + s);
+          right.push(hasRightSpan ? rightSpan : rightBar);
+        });
+      else {
+        ways.push(l, bar, -1);
+        right.push(rightBar && !(spanned && hasRightSpan));
+      }
+      bar++;
+      span += spans.length;
+    }
   });
-  return level.bars.map((_, b) => rowOf(rows, b, size));
+  return {
+    rows: RHYTHM_STAGES.map((stage) => rows[stage]),
+    ways: Int32Array.from(ways),
+    right,
+    weight: SHARES[origin],
+  };
 }
 
 export function fitRhythm(
@@ -176,38 +185,14 @@ export function fitRhythm(
   settings = RHYTHM_SETTINGS,
   members = MEMBERS,
 ): RhythmModel {
-  const spanChoices: Choice[] = [];
-  for (const { levels, hasSpan, origin } of items) {
-    if (!hasSpan) continue;
-    for (const level of levels) {
-      const rows = spansOf(level);
-      level.bars.forEach(({ right, spans }, b) => {
-        if (right) spanChoices.push({ right: spans, rows: rows[b], weight: SHARES[origin].spans });
-      });
-    }
-  }
-  const spans = fitRanker(spanChoices, SPANS.names.length, settings.spans);
-  const score: Scores = { spans: scorerOf(spans), bars: () => 0, levels: () => 0 };
-  const pairs = items.map(({ levels, hasBars, origin }): PairChoice => ({
-    weight: SHARES[origin].levels,
-    outer: levels.map(({ x }) => x),
-    inner: levels.map((level) => barsOf(level, score)),
-    // Where nobody knows the bars, all of them are as right as the level.
-    right: levels.map((level) => level.bars.map((bar) => (hasBars ? bar.right : level.right))),
+  const choices = items.map(waysThrough);
+  const stages = RHYTHM_STAGES.map((stage) => ({
+    size: WEIGHINGS[stage].names.length,
+    settings: settings[stage],
   }));
-  const fits = Array.from({ length: members }, (_, seed) =>
-    fitPairs(
-      pairs,
-      { size: LEVELS.names.length, settings: settings.levels },
-      { size: BARS.names.length, settings: settings.bars },
-      seed,
-    ),
-  );
-  return rhythmModel({
-    spans,
-    bars: together(fits.map(({ inner }) => inner)),
-    levels: together(fits.map(({ outer }) => outer)),
-  });
+  const fits = Array.from({ length: members }, (_, seed) => fitStages(choices, stages, seed));
+  const [levels, bars, spans] = stages.map((_, s) => together(fits.map((rankers) => rankers[s])));
+  return rhythmModel({ levels, bars, spans });
 }
 
 export function rhythmModel(rankers: RhythmModel['rankers']): RhythmModel {
@@ -229,17 +214,38 @@ export interface Verdict {
   judgedBars: Judged | null;
 }
 
-export function judgeRhythm(item: RhythmItem, { score }: RhythmModel): Verdict {
+/** The score of every level, of each of its bars with their spans, and of these spans, as the engine has them. */
+function scoresOf({ levels, rows, free }: RhythmItem, { score }: RhythmModel) {
+  const next = Object.fromEntries(
+    RHYTHM_STAGES.map((stage) => {
+      const size = WEIGHINGS[stage].names.length;
+      let at = 0;
+      return [stage, () => score[stage](rows[stage].subarray(at, (at += size)))];
+    }),
+  ) as Record<RhythmStage, () => number>;
+  return levels.map(({ bars }) => {
+    const level = next.levels();
+    const ofBars = bars.map(({ spans }) => {
+      const bar = next.bars();
+      const ofSpans = spans.map(() => next.spans());
+      return { score: bar + (ofSpans.length && !free ? logSumExp(ofSpans) : 0), spans: ofSpans };
+    });
+    return { score: level + logSumExp(ofBars.map((bar) => bar.score)), level, bars: ofBars };
+  });
+}
+
+export function judgeRhythm(item: RhythmItem, model: RhythmModel): Verdict {
   const best = (scores: readonly number[]) => scores.indexOf(Math.max(...scores));
-  const barScores = item.levels.map((level) => barsOf(level, score).map(score.bars));
-  const scores = item.levels.map(({ x }, l) => score.levels(x) + logSumExp(barScores[l]));
+  const scored = scoresOf(item, model);
+  const scores = scored.map(({ score }) => score);
+  const barScores = scored.map(({ bars }) => bars.map(({ score }) => score));
   const l = best(scores);
   const level = item.levels[l];
   const b = best(barScores[l]);
   const all = logSumExp(scores);
   const surpriseAt = (right: readonly number[]) => (right.length ? all - logSumExp(right) : null);
   const bar = level.bars[b];
-  const span = bar.spans.length ? bar.spans[best(spansOf(level)[b].map(score.spans))] : null;
+  const span = bar.spans.length ? bar.spans[best(scored[l].bars[b].spans)] : null;
   return {
     item,
     level: level.right,
@@ -251,8 +257,8 @@ export function judgeRhythm(item: RhythmItem, { score }: RhythmModel): Verdict {
       level: surpriseAt(scores.filter((_, i) => item.levels[i].right)),
       bar: item.hasBars
         ? surpriseAt(
-            item.levels.flatMap(({ x, bars }, i) =>
-              barScores[i].filter((_, k) => bars[k].right).map((one) => score.levels(x) + one),
+            item.levels.flatMap(({ bars }, i) =>
+              barScores[i].filter((_, k) => bars[k].right).map((one) => scored[i].level + one),
             ),
           )
         : null,

@@ -2,7 +2,7 @@ import { randomFrom } from '@/demo/random';
 import { scorerOf } from '@/core/weights/weights';
 import { practicePiece } from './practice';
 import { practiceOneShot } from './practiceOneShots';
-import { fitPairs, fitRanker, type Choice } from './ranker';
+import { fitRanker, fitStages, type Choice } from './ranker';
 
 const random = randomFrom(12);
 const gauss = () => random() + random() + random() + random() - 2;
@@ -54,18 +54,46 @@ test('with dropout, observations that say the same share the weight', () => {
   expect(shared).toBeGreaterThan(1.4 * Math.abs(alone));
 });
 
-test('pairs are learned together: what only the sum tells', () => {
+test('stages are learned together: what only the sum tells', () => {
   const choices = Array.from({ length: 300 }, () => {
-    const outer = Array.from({ length: 4 }, () => Float32Array.from([gauss()]));
-    const inner = outer.map(() => Array.from({ length: 3 }, () => Float32Array.from([gauss()])));
-    const sums = outer.map((one, o) => inner[o].map((other) => one[0] + 2 * other[0]));
-    const best = Math.max(...sums.flat());
-    return { outer, inner, right: sums.map((row) => row.map((sum) => sum === best)) };
+    const outer = Float32Array.from({ length: 4 }, gauss);
+    const inner = Float32Array.from({ length: 12 }, gauss);
+    const sums = Array.from(inner, (one, i) => outer[Math.floor(i / 3)] + 2 * one);
+    return {
+      rows: [outer, inner],
+      ways: Int32Array.from(sums.flatMap((_, i) => [Math.floor(i / 3), i])),
+      right: sums.map((sum) => sum === Math.max(...sums)),
+    };
   });
   const settings = { hidden: 0, ridge: 0.1, epochs: 30, dropout: 0 };
-  const fitted = fitPairs(choices, { size: 1, settings }, { size: 1, settings });
-  const weight = ({ linear, scale }: typeof fitted.outer) => linear[0] * scale[0];
-  expect(weight(fitted.inner) / weight(fitted.outer)).toBeCloseTo(2, 0);
+  const [outer, inner] = fitStages(choices, [
+    { size: 1, settings },
+    { size: 1, settings },
+  ]);
+  const weight = ({ linear, scale }: typeof outer) => linear[0] * scale[0];
+  expect(weight(inner) / weight(outer)).toBeCloseTo(2, 0);
+});
+
+test('a way that leaves a stage out takes no score from it', () => {
+  // The first option goes on to one of two, the second ends there; the first is right where the better of the two is
+  // high, so that the second has to be worth what lies between.
+  const choices = Array.from({ length: 400 }, () => {
+    const inner = Float32Array.from([gauss(), gauss()]);
+    const high = Math.max(...inner) > 1;
+    return {
+      rows: [Float32Array.from([0, 1]), inner],
+      ways: Int32Array.from([0, 0, 0, 1, 1, -1]),
+      right: [high && inner[0] > inner[1], high && inner[1] > inner[0], !high],
+    };
+  });
+  const settings = { hidden: 0, ridge: 0.1, epochs: 60, dropout: 0 };
+  const [outer, inner] = fitStages(choices, [
+    { size: 1, settings },
+    { size: 1, settings },
+  ]);
+  const threshold = (outer.linear[0] * outer.scale[0]) / (inner.linear[0] * inner.scale[0]);
+  expect(threshold + inner.mean[0]).toBeGreaterThan(0.8);
+  expect(threshold + inner.mean[0]).toBeLessThan(1.3);
 });
 
 test('choices that are all right or all wrong teach nothing', () => {
@@ -100,5 +128,20 @@ describe('practice pieces', () => {
       expect(truth.loopEnd).toBeLessThanOrEqual(seconds + 0.01);
     }
     expect(samples.every((value) => Math.abs(value) <= 1.01)).toBe(true);
+  });
+
+  test.each([
+    [1, 39],
+    [2, 54],
+    [4, 12],
+    [8, 2],
+    [16, 15],
+  ])('loops have up to sixteen bars: %i of seed %i', (bars, seed) => {
+    const { truth } = practicePiece(seed);
+    expect(truth.bars).toBe(bars);
+    expect(truth.downbeats).toHaveLength(bars);
+    const seconds = truth.loopEnd! - truth.loopStart!;
+    expect(seconds / bars).toBeCloseTo((60 / truth.bpm!) * truth.beatsPerBar!, 1);
+    expect(seconds).toBeLessThan(40);
   });
 });

@@ -41,6 +41,9 @@ export function feltSizeOf(truth: Truth): number | null {
   return meter && feltBeatsPerBar(meter);
 }
 
+/** Whether nobody kept time: performances that no click accompanied. */
+export const isFree = ({ kind }: Truth) => kind === 'midi';
+
 /** Items that belong together in cross-validation: made of the same piece. */
 export const groupOf = (truth: Truth) => truth.group ?? truth.piece ?? truth.id;
 

@@ -22,7 +22,7 @@ export interface Expected {
   key?: Key & { sureness: number };
 }
 
-export interface MeasureOptions extends Omit<RhythmOptions, 'expected'> {
+export interface MeasureOptions extends Omit<RhythmOptions, 'expected' | 'free'> {
   expected?: Expected;
   /** A MIDI performance, whatever its length and form; it is measured as the loop or song that it is played like. */
   performance?: boolean;
@@ -68,7 +68,7 @@ export function explainRhythm(heard: Heard, options: MeasureOptions = {}): Rhyth
       tonal: tonalShare(peaks),
       active,
     },
-    { ...options, expected: options.expected?.tempo },
+    { ...options, expected: options.expected?.tempo, free: options.performance },
   );
 }
 

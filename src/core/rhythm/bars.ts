@@ -7,7 +7,6 @@ export interface BarHypothesis {
   beatsPerBar: number;
   phase: number;
   observed: Observed;
-  score: number;
 }
 
 /** Beats in a bar that are tried; two stand for 6/8, whose beats are dotted quarters. */
@@ -49,7 +48,7 @@ export const BARS = weighing('bars', [
   'chord',
   'bass',
   'low',
-  'span',
+  'noSpan',
   'tempo',
   'density',
   ...NOVELTIES,
@@ -83,8 +82,8 @@ const AT = {
  * All ways to group the beats of a lattice into bars of the given sizes. What is observed is the folded bar:
  * the mean evidence of every beat and off-beat of the bar in each register against that at the downbeat
  * (after the rhythmic patterns of Krebs, Böck & Widmer 2013), where harmony and bass change, and whether
- * beats repeat after a bar. `firstHeard` is the index of the first beat with sound. Scores are not complete:
- * the span is missing.
+ * beats repeat after a bar. `firstHeard` is the index of the first beat with sound. That a short recording has no
+ * room for such a bar (`noSpan`) is for the caller to say.
  */
 export function barHypotheses(
   patterns: BeatPatterns,
@@ -143,7 +142,7 @@ export function barHypotheses(
         observed[AT.bass] += bass / (size - 1);
         observed[AT.low] += (one.onsets[0] - here.onsets[0]) / (size - 1);
       }
-      hypotheses.push({ beatsPerBar: size, phase, observed, score: BARS.score(observed) });
+      hypotheses.push({ beatsPerBar: size, phase, observed });
     }
   }
   return hypotheses;

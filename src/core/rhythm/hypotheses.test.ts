@@ -1,6 +1,8 @@
 import { randomFrom } from '@/demo/random';
 import { createListener, type Heard } from '../measurement/listening';
 import { explainRhythm, type MeasureOptions } from '../measurement/measure';
+import { logSumExp } from '../weights/logSumExp';
+import { BARS } from './bars';
 import { LEVELS, type RhythmHypothesis } from './hypotheses';
 import { ANALYSIS_RATE } from './onsetFeatures';
 
@@ -94,6 +96,22 @@ test('spans of whole bars lie in a short recording; nobody asks where a long one
   expect(explain().some(({ bar }) => bar.spans.length > 0)).toBe(true);
   const long = listenTo(steadyBeats(140, 124), 68);
   expect(explain({}, long).every(({ bars }) => bars.every(({ spans }) => spans.length === 0))).toBe(true);
+});
+
+test('a bar is believed with all its spans; of what is played freely they are offered and not weighed', () => {
+  const noSpan = BARS.indexOf('noSpan');
+  for (const { bars } of explain())
+    for (const { score, observed, spans } of bars) {
+      const ofSpans = spans.length ? logSumExp(spans.map((span) => span.score)) : 0;
+      expect(score).toBeCloseTo(BARS.score(observed) + ofSpans, 9);
+      expect(observed[noSpan]).toBe(spans.length ? 0 : 1);
+    }
+  const free = explain({ performance: true }).flatMap(({ bars }) => bars);
+  expect(free.some(({ spans }) => spans.length > 1)).toBe(true);
+  for (const { score, observed } of free) {
+    expect(score).toBeCloseTo(BARS.score(observed), 9);
+    expect(observed[noSpan]).toBe(0);
+  }
 });
 
 test('steady beats and followed ones look at each other: who explains more is told', () => {

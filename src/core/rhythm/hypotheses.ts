@@ -5,7 +5,13 @@ import { lengthLattices, makeLattices, type Lattice } from './lattice';
 import { REGISTERS, type OnsetFeatures } from './onsetFeatures';
 import type { Onset } from './onsets';
 import { makeEvidence, PLACES, readPatterns, type BeatPatterns, type ChromaFrames } from './patterns';
-import { makeSpanEvidence, spanHypotheses, type SpanEvidence, type SpanHypothesis } from './spans';
+import {
+  LONGEST_LOOP_SECONDS,
+  makeSpanEvidence,
+  spanHypotheses,
+  type SpanEvidence,
+  type SpanHypothesis,
+} from './spans';
 import { combSalience, tempoCandidates } from './tempoCandidates';
 import { periodicity, type Periodicity } from './tempogram';
 
@@ -17,6 +23,8 @@ export interface RhythmOptions {
   expected?: { bpm: number; sureness: number };
   /** When given, only this meter is considered. */
   meter?: { beatsPerBar: number; beatUnit: number };
+  /** Played freely: bars are not equally long, so that stretches of equal bars tell nothing of them. */
+  free?: boolean;
 }
 
 /** What rhythm is decided from. */
@@ -35,6 +43,8 @@ export interface RhythmInput {
 /** A bar hypothesis with the stretches of whole bars that it gives a short recording, best first. */
 export interface BarChoice extends BarHypothesis {
   spans: SpanHypothesis[];
+  /** Of the bar and all its spans. */
+  score: number;
   /** Share of belief among all bars on the same lattice, 0 … 1. */
   belief: number;
 }
@@ -54,10 +64,6 @@ export interface RhythmHypothesis extends Lattice {
 const SEEDS = 5;
 /** Log odds that a tempo gains by being what somebody says for sure. */
 const SAID = 3;
-/** Longer recordings are songs: nobody asks where such a file would loop. */
-const LONGEST_LOOP_SECONDS = 60;
-/** Longer files than this are not taken for exactly cut bars of unknown number. */
-const LONGEST_CUT_SECONDS = 40;
 const FLOOR = 0.2;
 /** Of hits a second, as a logarithm to the base 2. */
 const USUAL_DENSITY = 2.6;
@@ -128,13 +134,13 @@ export function rhythmHypotheses(input: RhythmInput, options: RhythmOptions = {}
   if (expected) seeds.push({ bpm: expected.bpm, salience: combSalience(periodic, expected.bpm) });
   const lattices = [
     ...makeLattices(features.strength, onsets, periodic, seeds, seconds, allowed),
-    ...(seconds < LONGEST_CUT_SECONDS ? lengthLattices(seconds, allowed) : []),
+    ...(seconds < LONGEST_LOOP_SECONDS ? lengthLattices(seconds, allowed) : []),
   ];
   const evidence = makeEvidence(features, input.chords, input.bass);
   const sizes = options.meter ? [feltSize(options.meter)] : BAR_SIZES;
   const spanEvidence = makeSpanEvidence(seconds, features, onsets, input.active);
   const surroundings = {
-    short: seconds < LONGEST_CUT_SECONDS,
+    short: seconds < LONGEST_LOOP_SECONDS,
     flatness: features.flatness,
     tonal: input.tonal,
   };
@@ -145,7 +151,7 @@ export function rhythmHypotheses(input: RhythmInput, options: RhythmOptions = {}
       const heard = firstHeard(lattice.beats, spanEvidence.soundStart);
       const bars = believedBars(
         barHypotheses(patterns, lattice.bpm, sizes, heard, surroundings).map((bar) =>
-          withSpans(bar, lattice, spanEvidence),
+          withSpans(bar, lattice, spanEvidence, options.free),
         ),
       );
       return {
@@ -194,8 +200,6 @@ function feltSize({ beatsPerBar, beatUnit }: { beatsPerBar: number; beatUnit: nu
   return beatUnit >= 8 && beatsPerBar % 3 === 0 && beatsPerBar > 3 ? beatsPerBar / 3 : beatsPerBar;
 }
 
-const SPAN = BARS.indexOf('span');
-
 /** Bars on one lattice, best first, with what is believed of each. */
 function believedBars(bars: readonly Omit<BarChoice, 'belief'>[]): BarChoice[] {
   const tempered = bars.map(({ score }) => score / BARS.temperature);
@@ -205,15 +209,22 @@ function believedBars(bars: readonly Omit<BarChoice, 'belief'>[]): BarChoice[] {
     .sort((a, b) => b.score - a.score);
 }
 
-function withSpans(bar: BarHypothesis, lattice: Lattice, evidence: SpanEvidence): Omit<BarChoice, 'belief'> {
-  const period = 60 / lattice.bpm;
+const NO_SPAN = BARS.indexOf('noSpan');
+
+/** The bar with its spans, whose beliefs add up: each is one way how the bar might be meant. */
+function withSpans(
+  bar: BarHypothesis,
+  lattice: Lattice,
+  evidence: SpanEvidence,
+  free = false,
+): Omit<BarChoice, 'belief'> {
+  if (evidence.seconds >= LONGEST_LOOP_SECONDS) return { ...bar, spans: [], score: BARS.score(bar.observed) };
   const downbeat = lattice.beats[Math.min(bar.phase, lattice.beats.length - 1)];
-  const spans =
-    evidence.seconds < LONGEST_LOOP_SECONDS
-      ? spanHypotheses(evidence, downbeat, bar.beatsPerBar * period)
-      : [];
-  bar.observed[SPAN] = spans[0]?.score ?? 0;
-  return { ...bar, spans, score: BARS.score(bar.observed) };
+  const spans = spanHypotheses(evidence, downbeat, bar.beatsPerBar * (60 / lattice.bpm));
+  const weighed = !free && spans.length > 0;
+  bar.observed[NO_SPAN] = !free && spans.length === 0 ? 1 : 0;
+  const ofSpans = weighed ? logSumExp(spans.map(({ score }) => score)) : 0;
+  return { ...bar, spans, score: BARS.score(bar.observed) + ofSpans };
 }
 
 /** Index of the first beat that is not clearly before the first hit. */
@@ -238,7 +249,7 @@ function observe(
   const tempo = Math.log2(
     Math.max(TOLD_APART_BPM.slowest, Math.min(TOLD_APART_BPM.fastest, bpm)) / MIDDLE_BPM,
   );
-  const short = seconds < LONGEST_CUT_SECONDS;
+  const short = seconds < LONGEST_LOOP_SECONDS;
   const tonalShort = short ? tonal : 0;
   const density = Math.log2(1 + times.length / seconds);
   const thirds = thirdsAgainstHalves(patterns);

@@ -52,6 +52,14 @@ test('hits before the start and after the end are seen', () => {
   expect(later.observed[SPANS.indexOf('startsAtEdge')]).toBe(0);
 });
 
+test('what begins late may begin with the bar in which it is first heard', () => {
+  const starts = (sound: number) =>
+    new Set(spanHypotheses(evidenceOf(20, everyHalf(sound, 20)), 0.5, 2).map(({ start }) => start));
+  expect(starts(0.5)).toEqual(new Set([0.5, 2.5]));
+  expect(starts(8.5)).toEqual(new Set([0.5, 2.5, 8.5]));
+  expect(starts(9.5)).toEqual(new Set([0.5, 2.5, 8.5]));
+});
+
 test('a file shorter than a bar has no span', () => {
   expect(spanHypotheses(evidenceOf(1.5, [0, 0.5, 1]), 0, 2)).toEqual([]);
 });

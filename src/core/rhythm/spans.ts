@@ -48,23 +48,14 @@ export function makeSpanEvidence(
   };
 }
 
+/** Longer recordings are songs: nobody asks where such a file would loop, or takes it for exactly cut bars. */
+export const LONGEST_LOOP_SECONDS = 40;
 const MOST_BARS = 64;
 /** A bound this near to the file's own is the file's own, seconds. */
 const AT_THE_EDGE = 0.012;
 
 export const SPANS = weighing('spans', [
-  ...([
-    'bars1',
-    'bars2',
-    'bars4',
-    'bars8',
-    'bars16',
-    'bars32',
-    'bars64',
-    'barsFour',
-    'barsEven',
-    'barsOdd',
-  ] as const),
+  ...(['bars1', 'bars2', 'bars4', 'bars8', 'bars16', 'barsFour', 'barsEven', 'barsOdd'] as const),
   'startsAtEdge',
   'endsAtEdge',
   'exact',
@@ -87,14 +78,16 @@ const AT_EDGE = SPANS.indexOf('startsAtEdge');
 
 /**
  * The stretches of whole bars from `bar` seconds long ones with a downbeat at `downbeat` that fit into the
- * recording: beginning on the first or second downbeat, as many bars as there is room for, or the power of
- * two below it. Best first.
+ * recording: beginning on the first or second downbeat or with the sound, as many bars as there is room for, one less,
+ * or the power of two below it. Best first.
  */
 export function spanHypotheses(evidence: SpanEvidence, downbeat: number, bar: number): SpanHypothesis[] {
   const { seconds } = evidence;
   const first = downbeat - Math.floor((downbeat + 0.03) / bar) * bar;
   const spans: SpanHypothesis[] = [];
-  for (const start of [first, first + bar]) {
+  // What begins late begins with the bar in which it is first heard.
+  const heard = first + Math.max(0, Math.floor((evidence.soundStart - first + 0.03) / bar)) * bar;
+  for (const start of new Set([first, first + bar, heard])) {
     const room = Math.floor((seconds + 0.03 - start) / bar);
     if (room < 1 || room > MOST_BARS) continue;
     for (const bars of new Set([room, 2 ** Math.floor(Math.log2(room)), room - 1])) {
@@ -161,7 +154,10 @@ function firstFrom(times: Float64Array, wanted: number): number {
   return low;
 }
 
+/** Sixteen stand for more: there are too few of those to learn from. */
+const MOST_TOLD_APART = 4;
+
 function countIndex(bars: number): number {
-  if (Number.isInteger(Math.log2(bars))) return Math.log2(bars);
+  if (Number.isInteger(Math.log2(bars))) return Math.min(MOST_TOLD_APART, Math.log2(bars));
   return bars % 4 === 0 ? AT_ODD_COUNTS : bars % 2 === 0 ? AT_ODD_COUNTS + 1 : AT_ODD_COUNTS + 2;
 }
