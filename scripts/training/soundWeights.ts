@@ -1,9 +1,10 @@
 import { hearKeys, KEYS, observeKey, observeTonality, TONAL } from '../../src/core/harmony/key';
 import { ALL_KEYS, pitchClassOf } from '../../src/core/harmony/keyNames';
 import { activeStretch } from '../../src/core/measurement/activeStretch';
-import { observeKind, ONESHOT, SONG_SECONDS } from '../../src/core/measurement/kind';
+import { observeKind, ONESHOT } from '../../src/core/measurement/kind';
 import type { Heard } from '../../src/core/measurement/listening';
 import type { RhythmHypothesis } from '../../src/core/rhythm/hypotheses';
+import { LONGEST_LOOP_SECONDS } from '../../src/core/rhythm/spans';
 import { fitRanker, fitTemperature, together, type Choice, type Judged, type RankerSettings } from './ranker';
 import { scorerOf, toStored, type Ranker } from '../../src/core/weights/weights';
 import { groupOf, type Origin, type Truth } from './truth';
@@ -66,7 +67,7 @@ export function observeSound(
   const kindSeen = observeKind(heard, active, hypotheses);
   // A made-up bar of one or two hits says nothing: whoever hears it alone hears a single sound.
   const ambiguous = origin !== 'recording' && Math.expm1(kindSeen[ONESHOT.indexOf('later')]) < 1.5;
-  const knowsKind = truth.kind === 'oneshot' || (heard.durationSeconds < SONG_SECONDS && !ambiguous);
+  const knowsKind = truth.kind === 'oneshot' || (heard.durationSeconds < LONGEST_LOOP_SECONDS && !ambiguous);
   return {
     id: truth.id,
     label: `${truth.kind}/${truth.variant ?? truth.source ?? ''}`,

@@ -1,12 +1,11 @@
 import { LEVELS, type RhythmHypothesis } from '../rhythm/hypotheses';
 import { FRAME_RATE, type OnsetFeatures } from '../rhythm/onsetFeatures';
+import { LONGEST_LOOP_SECONDS } from '../rhythm/spans';
 import { weighing, type Observed } from '../weights/weights';
 import type { Stretch } from './activeStretch';
 import type { Heard } from './listening';
 import type { SampleKind } from './schema';
 
-/** Recordings at least this long are songs: nobody cuts such a loop. */
-export const SONG_SECONDS = 40;
 /** A hit whose level rises by this much is one that a listener counts, dB. */
 const CLEAR_RISE_DB = 5;
 /** … unless it is this far under the loudest. */
@@ -42,7 +41,7 @@ export function tellKind(
   active: Stretch,
   hypotheses: readonly RhythmHypothesis[],
 ): { kind: SampleKind; kindSureness: number } {
-  if (heard.durationSeconds >= SONG_SECONDS) return { kind: 'song', kindSureness: 0.95 };
+  if (heard.durationSeconds >= LONGEST_LOOP_SECONDS) return { kind: 'song', kindSureness: 0.95 };
   const oneShotSureness = ONESHOT.belief(observeKind(heard, active, hypotheses));
   if (hypotheses.length === 0 || oneShotSureness >= 0.5)
     return { kind: 'oneshot', kindSureness: Math.max(0.5, oneShotSureness) };

@@ -48,7 +48,10 @@ export function makeSpanEvidence(
   };
 }
 
-/** Longer recordings are songs: nobody asks where such a file would loop, or takes it for exactly cut bars. */
+/**
+ * Recordings at least this long are songs: nobody cuts such a loop, asks where the file would loop, or takes it for
+ * exactly cut bars.
+ */
 export const LONGEST_LOOP_SECONDS = 40;
 const MOST_BARS = 64;
 /** A bound this near to the file's own is the file's own, seconds. */
