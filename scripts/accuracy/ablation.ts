@@ -1,7 +1,13 @@
 import type { Heard } from '../../src/core/measurement/listening';
 import { conclude, explainRhythm } from '../../src/core/measurement/measure';
 import type { Measurement } from '../../src/core/measurement/schema';
-import { LEVELS, type RhythmHypothesis } from '../../src/core/rhythm/hypotheses';
+import { BARS } from '../../src/core/rhythm/bars';
+import {
+  believedBars,
+  LEVELS,
+  type BarChoice,
+  type RhythmHypothesis,
+} from '../../src/core/rhythm/hypotheses';
 import { logSumExp } from '../../src/core/weights/logSumExp';
 import { rankerOf, scorerOf, type Ranker } from '../../src/core/weights/weights';
 
@@ -13,6 +19,8 @@ interface Variant {
   blindTo?: (name: string) => boolean;
   /** Levels alone, without what the bars on them score. */
   barless?: boolean;
+  /** Bars by themselves, without what the spans of such bars score. */
+  spanless?: boolean;
   /** Without the hidden units. */
   linear?: boolean;
 }
@@ -22,6 +30,7 @@ export const VARIANTS: Variant[] = [
   { name: 'without grids from the length of the file', drops: ({ origin }) => origin === 'length' },
   { name: 'without following a player', drops: ({ origin }) => origin === 'player' },
   { name: 'levels without the bars on them', barless: true },
+  { name: 'bars without the spans of them', spanless: true },
   { name: 'levels without the patterns of the registers', blindTo: (name) => /\.\d$/.test(name) },
   { name: 'levels without chords and bass', blindTo: (name) => /^(chord|bass)/.test(name) },
   { name: 'levels without a tempo prior', blindTo: (name) => /^tempo/.test(name) },
@@ -34,9 +43,12 @@ export function ablate(heard: Heard): Map<string, Measurement> {
   return new Map(VARIANTS.map((variant) => [variant.name, conclude(heard, reranked(hypotheses, variant))]));
 }
 
+/** A bar by what is observed of itself. */
+const alone = (bar: BarChoice) => ({ ...bar, score: BARS.score(bar.observed) });
+
 function reranked(
   hypotheses: readonly RhythmHypothesis[],
-  { name, drops, blindTo, barless, linear }: Variant,
+  { name, drops, blindTo, barless, spanless, linear }: Variant,
 ): RhythmHypothesis[] {
   const full = rankerOf('levels', LEVELS.names);
   // What is called by a name that is no more would be left out by nobody.
@@ -52,10 +64,11 @@ function reranked(
   const score = scorerOf(ranker);
   const kept = hypotheses
     .filter((hypothesis) => !drops?.(hypothesis))
-    .map((hypothesis) => ({
-      ...hypothesis,
-      score: score(hypothesis.observed) + (barless ? 0 : logSumExp(hypothesis.bars.map((bar) => bar.score))),
-    }));
+    .map((hypothesis) => {
+      const bars = spanless ? believedBars(hypothesis.bars.map(alone)) : hypothesis.bars;
+      const ofBars = barless ? 0 : logSumExp(bars.map((bar) => bar.score));
+      return { ...hypothesis, bars, bar: bars[0], score: score(hypothesis.observed) + ofBars };
+    });
   const tempered = kept.map((hypothesis) => hypothesis.score / LEVELS.temperature);
   const all = logSumExp(tempered);
   return kept

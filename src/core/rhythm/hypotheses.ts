@@ -201,7 +201,7 @@ function feltSize({ beatsPerBar, beatUnit }: { beatsPerBar: number; beatUnit: nu
 }
 
 /** Bars on one lattice, best first, with what is believed of each. */
-function believedBars(bars: readonly Omit<BarChoice, 'belief'>[]): BarChoice[] {
+export function believedBars(bars: readonly Omit<BarChoice, 'belief'>[]): BarChoice[] {
   const tempered = bars.map(({ score }) => score / BARS.temperature);
   const all = logSumExp(tempered);
   return bars
