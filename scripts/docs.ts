@@ -229,7 +229,7 @@ function beliefPicture(heard: Heard) {
       text(
         12,
         y + 14,
-        `${bpm.toFixed(2)} BPM in ${meter}, first beat ${beats[0].toFixed(3)} s, from ${from}`,
+        `${bpm.toFixed(2)} BPM in ${meter}, first beat ${(Math.round(beats[0] * 1000) / 1000 + 0).toFixed(3)} s, from ${from}`,
       ),
       rect(x(0) + 120, y, (x(sureness) - x(0)) * 0.75, 18, i ? FAINT : TRACE),
       text(x(0) + 126 + (x(sureness) - x(0)) * 0.75, y + 14, sureness.toFixed(3), { fill: FAINT }),
