@@ -105,7 +105,10 @@ async function patchFor(
       const readings = (await readingsOf(client, sampleId)).filter(
         (one) => one.source === action.source && !one.superseded && one.rank === 0,
       );
-      const wanted = readings.filter(({ property }) => property === 'tempo' || property === 'key');
+      // A stem takes from its set where the bars stand, too: the stems begin together.
+      const wanted = readings.filter(
+        ({ source, property }) => source === 'stem set' || property === 'tempo' || property === 'key',
+      );
       if (wanted.length === 0) throw new UserError(`No ${action.source} says its tempo or key.`, 422);
       const sample = (await readSample(client, sampleId))!;
       let next = state;

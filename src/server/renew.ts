@@ -4,6 +4,7 @@ import { openLikenesses } from '@/store/likenesses';
 import { proofsOf } from '@/store/proofs';
 import { readingsOf } from '@/store/readings';
 import { readRevision } from '@/store/revisions';
+import { setOfSample } from '@/store/stemSets';
 import { readSample, readSummary, setStanding, writeNeed } from '@/store/samples';
 
 /**
@@ -41,6 +42,7 @@ export async function renewNeed(client: pg.PoolClient, sampleId: string): Promis
               accepted: state.accepted || proved || sample.standing === 'saved',
               tempoChosen: byHand('tempo'),
               keyChosen: byHand('key'),
+              inStemSet: (await setOfSample(client, sampleId)) !== null,
             }
           : null,
       ),

@@ -1,13 +1,18 @@
+import { isDeepStrictEqual } from 'node:util';
 import type pg from 'pg';
 import { keyLabel } from '@/core/harmony/keyNames';
 import { stemSetChange, type StemSet } from '@/core/library/intake';
 import type { SettledState } from '@/core/library/settled';
+import type { Property } from '@/core/readings/reading';
 import { sameGrid } from '@/core/rhythm/grid';
 import { findStemSets, onsetEnvelope } from '@/core/stems/stemSets';
+import type { StoredReading } from '@/core/library/entry';
 import { rankForGrid, rankForKey } from '@/core/stems/rankStems';
+import { gridReadings, keyReadings, type SpeakingStem } from '@/core/stems/setReadings';
 import { z } from 'zod';
 import { database, transaction } from '@/store/database';
 import { announceSample } from '@/store/notifications';
+import { addReadings, readingsOf, supersedeReadings } from '@/store/readings';
 import { addRevision, readRevision } from '@/store/revisions';
 import { readSample, readSummary } from '@/store/samples';
 import * as store from '@/store/stemSets';
@@ -51,6 +56,7 @@ export async function proposeStemSet(client: pg.PoolClient, sampleId: string): P
     await store.changeStemSet(client, setId, { reasons: found.reasons, name: found.name });
   }
   await rank(client, setId);
+  await tell(client, (await store.readStemSet(client, setId))!);
   for (const id of found.ids) await announceSample(client, { sampleId: id, what: 'changed' });
 }
 
@@ -98,11 +104,14 @@ export async function changeSet(setId: string, input: unknown): Promise<void> {
       if (id && !set.sampleIds.includes(id)) throw new UserError('This sample is no stem of the set.', 422);
     if (change.remove) {
       await store.leaveStemSet(client, setId, change.remove);
+      await forget(client, change.remove);
       if (change.remove === set.gridFrom || change.remove === set.keyFrom) await rank(client, setId);
     }
     await store.changeStemSet(client, setId, change);
     const now = (await store.readStemSet(client, setId))!;
     if (now.state === 'joined') await join(client, setId);
+    else if (now.state === 'proposed') await tell(client, now);
+    else for (const sampleId of set.sampleIds) await forget(client, sampleId);
     for (const sampleId of set.sampleIds) await announceSample(client, { sampleId, what: 'changed' });
   });
   log.info({ event: 'stem set changed', set: setId, ...change });
@@ -112,39 +121,95 @@ async function join(client: pg.PoolClient, setId: string): Promise<void> {
   const set = (await store.readStemSet(client, setId))!;
   for (const sampleId of set.sampleIds)
     await change(client, sampleId, { kind: 'stem' }, `a stem of “${set.name}”`);
-  if (set.keyFrom) await share(client, set, set.keyFrom, ['key', 'tuningCents']);
-  if (set.gridFrom) await share(client, set, set.gridFrom, ['grid', 'pins']);
+  await tell(client, set);
+  if (set.keyFrom) await share(client, set, set.keyFrom, 'key');
+  if (set.gridFrom) await share(client, set, set.gridFrom, 'grid');
 }
 
-type Shared = 'grid' | 'pins' | 'key' | 'tuningCents';
+/** What a stem of a joined set takes over with each property that it is told. */
+const SHARED = { grid: ['grid', 'pins'], key: ['key', 'tuningCents'] } as const;
 
-/** Gives parts of one stem's settled state to the others of its set. */
+/**
+ * Gives the grid or key that is settled on one stem to the others of its set, as readings that are settled.
+ * What the others hold besides stays theirs.
+ */
 async function share(
   client: pg.PoolClient,
   set: store.StoredSet,
   from: string,
-  what: Shared[],
+  what: keyof typeof SHARED,
 ): Promise<void> {
   const state = await stateOf(client, from);
   if (!state) return;
   const source = (await readSample(client, from))!;
   for (const sampleId of set.sampleIds) {
     if (sampleId === from) continue;
-    const patch = Object.fromEntries(what.map((name) => [name, state[name]]));
-    const words = `${what[0]} of “${source.name}” in the set “${set.name}”`;
-    await change(client, sampleId, patch, words);
+    const patch = Object.fromEntries(SHARED[what].map((name) => [name, state[name]]));
+    await change(client, sampleId, patch, `${what} of “${source.name}” in the set “${set.name}”`);
   }
 }
 
 /**
- * After the settled grid or key of a stem changed: the other stems of its joined set follow. Nothing happens
- * for samples that are in no set.
+ * After the settled grid or key of a stem changed: the other stems of its joined set follow, those of a proposed one
+ * are told. Nothing happens for samples that are in no set.
  */
 export async function shareInSet(client: pg.PoolClient, sampleId: string): Promise<void> {
   const set = await store.setOfSample(client, sampleId);
-  if (set?.state !== 'joined') return;
-  await share(client, set, sampleId, ['grid', 'pins']);
-  await share(client, set, sampleId, ['key', 'tuningCents']);
+  if (!set) return;
+  if (set.state === 'proposed') return tell(client, set);
+  await tell(client, { ...set, gridFrom: sampleId, keyFrom: sampleId });
+  await share(client, set, sampleId, 'grid');
+  await share(client, set, sampleId, 'key');
+}
+
+/**
+ * Writes what the stems that speak for a set say as readings of the others, and anew why those need a look. What
+ * they said before stays for the record.
+ */
+async function tell(client: pg.PoolClient, set: store.StoredSet): Promise<void> {
+  const grid = set.gridFrom ? await speaking(client, set.gridFrom) : null;
+  const key = set.keyFrom ? await speaking(client, set.keyFrom) : null;
+  for (const sampleId of set.sampleIds) {
+    const said = [
+      ...(grid && sampleId !== set.gridFrom ? gridReadings(grid) : []),
+      ...(key && sampleId !== set.keyFrom ? keyReadings(key) : []),
+    ];
+    const content = ({ property, value, sureness, detail }: Pick<StoredReading, keyof (typeof said)[0]>) => [
+      property,
+      value,
+      Math.fround(sureness),
+      detail,
+    ];
+    const known = (await toldTo(client, sampleId)).map(content);
+    if (!isDeepStrictEqual(known, said.map(content))) {
+      await supersedeReadings(client, sampleId, ['stem set']);
+      await addReadings(client, sampleId, said);
+    }
+    await renewNeed(client, sampleId);
+  }
+}
+
+/** A stem that is in no set any more is told nothing. */
+async function forget(client: pg.PoolClient, sampleId: string): Promise<void> {
+  await supersedeReadings(client, sampleId, ['stem set']);
+  await renewNeed(client, sampleId);
+}
+
+async function toldTo(client: pg.PoolClient, sampleId: string): Promise<StoredReading[]> {
+  const readings = await readingsOf(client, sampleId);
+  return readings.filter(({ source, superseded }) => source === 'stem set' && !superseded);
+}
+
+async function speaking(client: pg.PoolClient, sampleId: string): Promise<SpeakingStem | null> {
+  const [sample, state] = [await readSample(client, sampleId), await stateOf(client, sampleId)];
+  if (!sample || !state) return null;
+  const surenesses = new Map(
+    (await readingsOf(client, sampleId)).map(({ readingId, sureness }) => [readingId, sureness]),
+  );
+  const chosen = Object.fromEntries(
+    Object.entries(state.chosen).map(([property, readingId]) => [property, surenesses.get(readingId)]),
+  );
+  return { name: sample.name, state, measurement: sample.measurement, chosen };
 }
 
 async function stateOf(client: pg.PoolClient, sampleId: string): Promise<SettledState | null> {
@@ -165,11 +230,15 @@ async function change(client: pg.PoolClient, sampleId: string, patch: Partial<Se
     JSON.stringify(next.pins) === JSON.stringify(state.pins) &&
     (next.grid && state.grid ? sameGrid(next.grid, state.grid) : next.grid === state.grid);
   if (same) return;
-  // What a stem is given by its set was not chosen among its own readings.
+  // What a stem takes from its set was not chosen among its other readings.
   const chosen = { ...state.chosen };
-  if ('grid' in patch) delete chosen.tempo;
-  if ('grid' in patch) delete chosen.one;
-  if ('key' in patch) delete chosen.key;
+  const taken = ['grid' in patch && ['tempo', 'one', 'meter'], 'key' in patch && ['key', 'tuning']];
+  const told = await toldTo(client, sampleId);
+  for (const property of taken.flatMap((names) => names || []) as Property[]) {
+    const reading = told.find((one) => one.property === property);
+    if (reading) chosen[property] = reading.readingId;
+    else delete chosen[property];
+  }
   await addRevision(
     client,
     sampleId,

@@ -43,7 +43,7 @@ export async function copyReadings(on: Queryable, from: string, to: string, word
   await on.query(
     `insert into readings (sample_id, property, source, value, sureness, detail, rank)
      select $2, property, source, value, sureness, concat_ws(', ', nullif(detail, ''), $3::text), rank + 1
-       from readings r where sample_id = $1 and superseded_at is null and source <> 'detector'
+       from readings r where sample_id = $1 and superseded_at is null and source not in ('detector', 'stem set')
         and not exists (select from readings k where k.sample_id = $2 and k.property = r.property and k.source = r.source and k.value = r.value)`,
     [from, to, words],
   );

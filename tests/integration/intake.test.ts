@@ -159,6 +159,10 @@ describe('stem sets', () => {
     const [first, ...others] = await grids();
     for (const grid of others) expect(grid).toEqual(first);
     for (const id of ids.values()) expect((await readEntry(id)).summary.kind).toBe('stem');
+    // Where it came from stands among the readings.
+    const taker = await readEntry(ids.get(PARADE_STEMS[1])!);
+    const source = taker.readings.find(({ readingId }) => readingId === taker.settled.chosen.tempo);
+    expect(source).toMatchObject({ source: 'stem set', sureness: 1, superseded: false });
     // What is settled on one is settled on all.
     const [one] = ids.values();
     const entry = await readEntry(one);
@@ -167,6 +171,66 @@ describe('stem sets', () => {
 
     await changeSet(set.setId, { state: 'refused' });
     expect(await stemSets()).toEqual([]);
+  });
+
+  test('a proposed set tells its stems what the clearest ones say, as readings', async () => {
+    const ids: string[] = [];
+    for (const stem of PARADE_STEMS) {
+      const { stage } = nightParade(stem);
+      const bytes = encodeWave([stage.left, stage.right], stage.sampleRate, 16);
+      ids.push((await bring(`Night Parade - ${stem}.wav`, bytes, 'Told')).sampleId);
+    }
+    await measureAll();
+    const { truth } = nightParade(PARADE_STEMS[1]);
+    const [set] = (await stemSets()).filter(({ state }) => state === 'proposed');
+    const told = async (id: string) =>
+      (await readEntry(id)).readings.filter((one) => one.source === 'stem set' && !one.superseded);
+    for (const { sampleId, givesGrid, givesKey } of set.members) {
+      const said = new Map((await told(sampleId)).map(({ property, value }) => [property, value]));
+      expect(said.has('tempo')).toBe(!givesGrid);
+      expect(said.has('key')).toBe(!givesKey);
+      if (givesGrid) continue;
+      expect(said.get('tempo')).toBeCloseTo(truth.bpm!, 1);
+      expect(said.get('one')).toBeCloseTo(truth.one!, 1);
+    }
+
+    // A stem that measured something else says so, and takes it over when somebody says that it should.
+    const needy = [];
+    for (const { sampleId, name } of set.members) {
+      const { summary, settled } = await readEntry(sampleId);
+      expect(summary.needsLook).not.toContain('not trimmed to bars');
+      const says = summary.needsLook.filter((words) => words.startsWith('its stem set says'));
+      const tempo = settled.grid?.tempoBpm ?? 0;
+      const key = settled.key && 'tonic' in settled.key ? settled.key : null;
+      const wrongTempo = Math.abs(tempo - truth.bpm!) > 1;
+      const wrongKey = key !== null && key.tonic !== truth.key!.tonic;
+      expect([name, says.length]).toEqual([name, Number(wrongTempo) + Number(wrongKey)]);
+      if (says.length) needy.push(sampleId);
+    }
+    expect(needy.length).toBeGreaterThan(0);
+    const { refused } = await doInBulk({ action: { do: 'choose', source: 'stem set' }, sampleIds: needy });
+    expect(refused).toEqual([]);
+    for (const id of needy) {
+      const { settled, summary, readings } = await readEntry(id);
+      expect(settled.grid!.tempoBpm).toBeCloseTo(truth.bpm!, 1);
+      expect(settled.grid!.one).toBeCloseTo(truth.one!, 1);
+      expect(settled.key).toEqual(truth.key);
+      expect(readings.find(({ readingId }) => readingId === settled.chosen.tempo)?.source).toBe('stem set');
+      expect(summary.needsLook.filter((words) => words.startsWith('its stem set'))).toEqual([]);
+    }
+
+    // What is corrected on the stem that speaks is told anew; who leaves the set is told nothing any more.
+    const giver = set.members.find(({ givesGrid }) => givesGrid)!.sampleId;
+    const entry = await readEntry(giver);
+    const grid = { ...entry.settled.grid!, tempoBpm: 59 };
+    await settle(giver, { base: entry.sequence!, words: 'half', patch: { grid } });
+    const other = set.members.find(({ sampleId, givesKey }) => sampleId !== giver && !givesKey)!.sampleId;
+    expect((await told(other)).find(({ property }) => property === 'tempo')!.value).toBe(59);
+    await changeSet(set.setId, { remove: other });
+    expect(await told(other)).toEqual([]);
+    expect((await readEntry(other)).summary.needsLook).toContain('not trimmed to bars');
+    await changeSet(set.setId, { state: 'refused' });
+    for (const id of ids) expect(await told(id)).toEqual([]);
   });
 
   test('a stem that comes later is fitted into its joined set', async () => {

@@ -2,6 +2,7 @@ import type { Measurement } from '../measurement/schema';
 import { EMPTY_STATE } from '../library/settled';
 import { doubtsAbout, needOf } from './needsALook';
 import { readName } from './nameReading';
+import type { Reading } from './reading';
 import { readTags } from './tagReading';
 import { tempoRelation } from './tempoRelation';
 
@@ -92,9 +93,54 @@ test('every doubt has its own words', () => {
   ]);
 });
 
+describe('what its stem set says', () => {
+  const tempo = (value: number): Reading => ({
+    property: 'tempo',
+    value,
+    source: 'stem set',
+    sureness: 0.97,
+    detail: 'of “1 Drums”',
+  });
+  const key = (tonic: number): Reading => ({
+    property: 'key',
+    value: { tonic, mode: 'minor' },
+    source: 'stem set',
+    sureness: 0.9,
+    detail: 'of “2 Bass”',
+  });
+
+  test('is held against what was measured', () => {
+    expect(reasons(measured, [tempo(150), key(11)])).toEqual([
+      'its stem set says 150, measured 75: double?',
+      'its stem set says B minor, measured D minor',
+    ]);
+    expect(reasons(measured, [tempo(75), key(2)])).toEqual([]);
+  });
+
+  test('a stem is not asked to be trimmed: its silence keeps the set together', () => {
+    const late: Measurement = { ...measured, loop: { ...measured.loop!, start: 0.2 } };
+    const decided = { ...EMPTY_STATE, tempoChosen: false, keyChosen: false, inStemSet: false };
+    const words = (inStemSet: boolean) =>
+      doubtsAbout(late, [], { ...decided, inStemSet }).map((doubt) => doubt.words);
+    expect(words(false)).toEqual(['not trimmed to bars']);
+    expect(words(true)).toEqual([]);
+  });
+
+  test('takes away the doubt where it bears out what was measured', () => {
+    const unsure: Measurement = {
+      ...measured,
+      tempo: { ...measured.tempo!, sureness: 0.4, alternatives: [{ bpm: 150, sureness: 0.35 }] },
+      key: { ...measured.key!, sureness: 0.2 },
+    };
+    expect(reasons(unsure, [])).toEqual(['tempo in doubt: 75 or 150', 'key in doubt']);
+    expect(reasons(unsure, [tempo(75.02)])).toEqual(['key in doubt']);
+    expect(reasons(unsure, [tempo(75.02), key(2)])).toEqual([]);
+  });
+});
+
 test('what a curator chose or accepted is no longer in doubt', () => {
   const readings = readName('Trapdoor 150 bpm Em.wav');
-  const decided = { ...EMPTY_STATE, tempoChosen: false, keyChosen: false };
+  const decided = { ...EMPTY_STATE, tempoChosen: false, keyChosen: false, inStemSet: false };
   expect(doubtsAbout(measured, readings, decided)).toHaveLength(2);
   expect(
     doubtsAbout(measured, readings, { ...decided, tempoChosen: true }).map(({ words }) => words),

@@ -2,7 +2,7 @@ import { keyLabel, pitchClassOf, type Key } from '../harmony/keyNames';
 import type { SettledState } from '../library/settled';
 import type { Measurement } from '../measurement/schema';
 import { tempoRelation } from './tempoRelation';
-import type { Reading } from './reading';
+import type { Reading, Source } from './reading';
 
 /** The sorts of reasons, as the Intake filters by them. */
 export const NEED_SORTS = [
@@ -31,11 +31,20 @@ const SURE_KEY = 0.4;
 /** A loop whose bounds lie further than this from the file's ends was not trimmed. */
 const TRIM_SECONDS = 0.03;
 
+/** Sources that are held against what was measured, as the Intake calls them. */
+const WITNESSES: Partial<Record<Source, string>> = {
+  'file name': 'name',
+  'embedded tag': 'tag',
+  'stem set': 'its stem set',
+};
+
 /** What a curator has decided already: such a property is no longer in doubt. */
 export type Decided = Pick<SettledState, 'grid' | 'key' | 'accepted'> & {
   /** Whether the settled tempo (key) was chosen by somebody rather than by measuring. */
   tempoChosen: boolean;
   keyChosen: boolean;
+  /** In a stem set, proposed or joined: silence at its beginning and end keeps the stems together. */
+  inStemSet: boolean;
 };
 
 /** Why a sample needs a look; empty when all witnesses agree or a curator has said that it is right. */
@@ -53,8 +62,8 @@ export function doubtsAbout(
   const measuredKey = keyOf(measured);
   const key = decided?.keyChosen ? (decided.key && 'tonic' in decided.key ? decided.key : null) : measuredKey;
   for (const reading of readings) {
-    if (reading.source !== 'file name' && reading.source !== 'embedded tag') continue;
-    const who = reading.source === 'file name' ? 'name' : 'tag';
+    const who = WITNESSES[reading.source];
+    if (!who) continue;
     if (reading.property === 'tempo' && bpm !== null && !tempoChosen && reading.sureness >= 0.4) {
       const relation = tempoRelation(reading.value, bpm);
       if (!relation.agrees) {
@@ -73,16 +82,29 @@ export function doubtsAbout(
         );
     }
   }
-  if (tempo && !tempoChosen && tempo.sureness < SURE_TEMPO && tempo.alternatives[0]) {
+  // What the clearest stem of its set says as well is no guess.
+  const told = readings.filter(({ source }) => source === 'stem set');
+  const tempoTold = told.some(
+    ({ property, value }) => property === 'tempo' && bpm !== null && tempoRelation(value, bpm).agrees,
+  );
+  const keyTold = told.some(
+    ({ property, value }) =>
+      property === 'key' && key && !('none' in value) && keyLabel(value) === keyLabel(key),
+  );
+  if (tempo && !tempoChosen && !tempoTold && tempo.sureness < SURE_TEMPO && tempo.alternatives[0]) {
     const words = `tempo in doubt: ${number(tempo.bpm)} or ${number(tempo.alternatives[0].bpm)}`;
     say('tempo in doubt', 1 - tempo.sureness, words);
   }
   if (!tempo && bpm === null && measured.kind !== 'oneshot') say('tempo in doubt', 0.9, 'no tempo found');
-  if (measured.key && !decided?.keyChosen && measured.key.sureness < SURE_KEY)
+  if (measured.key && !decided?.keyChosen && !keyTold && measured.key.sureness < SURE_KEY)
     say('key in doubt', 0.3 * (1 - measured.key.sureness), 'key in doubt');
   if (tempo && !tempo.steady && !tempoChosen) say('drifts', 0.5, 'tempo drifts');
   const { loop } = measured;
-  if (loop && (loop.start > TRIM_SECONDS || Math.abs(loop.end - measured.durationSeconds) > TRIM_SECONDS))
+  if (
+    loop &&
+    !decided?.inStemSet &&
+    (loop.start > TRIM_SECONDS || Math.abs(loop.end - measured.durationSeconds) > TRIM_SECONDS)
+  )
     say('not trimmed', 0.15, 'not trimmed to bars');
   return doubts;
 }

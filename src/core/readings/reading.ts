@@ -6,7 +6,16 @@ export const PROPERTIES = ['tempo', 'one', 'meter', 'key', 'tuning'] as const;
 export type Property = (typeof PROPERTIES)[number];
 
 /** Where a reading comes from. */
-export const SOURCES = ['detector', 'file name', 'embedded tag', 'taps', 'length', 'pins', 'typed'] as const;
+export const SOURCES = [
+  'detector',
+  'file name',
+  'embedded tag',
+  'stem set',
+  'taps',
+  'length',
+  'pins',
+  'typed',
+] as const;
 export type Source = (typeof SOURCES)[number];
 
 /** A key, or `none` for material that has no key: "no key" is a value, not a missing one. */

@@ -66,6 +66,7 @@ export function BulkBar({ bulk, targets, sample, inBin, part, onPart, onClear }:
               </option>
               <option value="file name">the file name</option>
               <option value="embedded tag">the embedded tag</option>
+              <option value="stem set">the stem set</option>
               <option value="detector">the detector</option>
             </select>
             <select

@@ -5,6 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import type { StemSet } from '@/core/library/intake';
+import { tempoRelation } from '@/core/readings/tempoRelation';
 import { api } from '../../api/client';
 import { player } from '../../audio/player';
 import { Button } from '../../pieces/Button';
@@ -55,6 +56,8 @@ function SetCard({ set }: { set: StemSet }) {
       })
       .catch((error: Error) => toast.error(error.message));
   const length = members[0]?.durationSeconds ?? 0;
+  const gridGiver = members.find(({ givesGrid }) => givesGrid);
+  const keyGiver = members.find(({ givesKey }) => givesKey);
   return (
     <section aria-label={`Stem set ${name}`} className="border-t-2 border-ink">
       <div className="flex items-center gap-3 py-1.5">
@@ -93,7 +96,7 @@ function SetCard({ set }: { set: StemSet }) {
         <thead className="text-left text-tiny text-ink-soft">
           <tr className="border-y border-rule [&>th]:py-1 [&>th]:font-normal">
             <th className="w-40">Whole length</th>
-            <th>Name</th>
+            <th className="pl-3">Name</th>
             <th className="w-20 text-right">BPM</th>
             <th className="w-24 pl-4">Key</th>
             <th className="w-[22rem] pl-2">Gives the grid: clearest rhythm first</th>
@@ -120,10 +123,16 @@ function SetCard({ set }: { set: StemSet }) {
                   </span>
                 )}
               </td>
-              <td className="figures text-right">
-                {member.tempoBpm === null ? '–' : bpmText(Math.round(member.tempoBpm * 100) / 100)}
+              <td className="text-right">
+                <span className="figures">
+                  {member.tempoBpm === null ? '–' : bpmText(Math.round(member.tempoBpm * 100) / 100)}
+                </span>
+                <Beside words={tempoBeside(member, gridGiver)} />
               </td>
-              <td className="pl-4">{member.key ?? '–'}</td>
+              <td className="pl-4">
+                {member.key ?? '–'}
+                <Beside words={keyBeside(member, keyGiver)} />
+              </td>
               <Speaks
                 name={`grid-${setId}`}
                 label={`${member.name} gives the grid`}
@@ -151,6 +160,23 @@ function SetCard({ set }: { set: StemSet }) {
       </table>
     </section>
   );
+}
+
+type Member = StemSet['members'][number];
+
+/** How a stem's tempo stands to that of the one that gives the grid; nothing where they agree. */
+function tempoBeside({ tempoBpm }: Member, giver: Member | undefined): string | null {
+  if (tempoBpm === null || !giver?.tempoBpm) return null;
+  const { agrees, words } = tempoRelation(tempoBpm, giver.tempoBpm);
+  return agrees ? null : words;
+}
+
+function keyBeside({ key }: Member, giver: Member | undefined): string | null {
+  return key === null || !giver?.key || key === giver.key ? null : 'differs';
+}
+
+function Beside({ words }: { words: string | null }) {
+  return words && <span className="block text-tiny text-look">{words}</span>;
 }
 
 function Speaks({
