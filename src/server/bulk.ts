@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { bulkRequest, type BulkAction, type BulkResult, type BulkSteps } from '@/core/library/intake';
-import { applyReading } from '@/core/library/applyReading';
+import { settleReadings, withItsGrid } from '@/core/library/applyReading';
 import type { SettledState } from '@/core/library/settled';
 import { nameFromTemplate } from '@/core/library/nameTemplate';
 import { scalePinned } from '@/core/rhythm/pins';
@@ -102,23 +102,15 @@ async function patchFor(
       return { grid: next.grid, pins: [...next.pins], chosen: { ...state.chosen, tempo: reading.readingId } };
     }
     case 'choose': {
-      const readings = (await readingsOf(client, sampleId)).filter(
-        (one) => one.source === action.source && !one.superseded && one.rank === 0,
-      );
-      // A stem takes from its set where the bars stand, too: the stems begin together.
+      const readings = (await readingsOf(client, sampleId)).filter(({ superseded }) => !superseded);
       const wanted = readings.filter(
-        ({ source, property }) => source === 'stem set' || property === 'tempo' || property === 'key',
+        ({ source, property, rank }) =>
+          source === action.source && rank === 0 && (property === 'tempo' || property === 'key'),
       );
       if (wanted.length === 0) throw new UserError(`No ${action.source} says its tempo or key.`, 422);
-      const sample = (await readSample(client, sampleId))!;
-      let next = state;
-      for (const reading of wanted)
-        next = {
-          ...next,
-          ...applyReading(next, reading, sample.measurement),
-          chosen: { ...next.chosen, [reading.property]: reading.readingId },
-        };
-      return next;
+      const { measurement } = (await readSample(client, sampleId))!;
+      const whole = wanted.flatMap((reading) => withItsGrid(reading, readings));
+      return settleReadings(state, whole, measurement);
     }
     case 'tags': {
       const same = (a: SettledState['tags'][number]) => (b: SettledState['tags'][number]) =>

@@ -1,7 +1,8 @@
 import type { Grid } from '../rhythm/grid';
 import { beatTime } from '../rhythm/grid';
 import { nothing } from '../measurement/measure';
-import { applyReading } from './applyReading';
+import { applyReading, settleReadings, withItsGrid } from './applyReading';
+import type { StoredReading } from './entry';
 import { EMPTY_STATE } from './settled';
 
 const grid: Grid = { tempoBpm: 100, one: 0.5, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null };
@@ -51,5 +52,36 @@ test('the one and the meter need a grid; key and tuning need none', () => {
   expect(applyReading(EMPTY_STATE, key, null)).toEqual({ key: { tonic: 2, mode: 'minor' } });
   expect(applyReading(EMPTY_STATE, { property: 'tuning', value: -12, ...from('detector') }, null)).toEqual({
     tuningCents: -12,
+  });
+});
+
+describe('what a stem set says', () => {
+  const stored = (readingId: number, reading: Pick<StoredReading, 'property' | 'value' | 'source'>) =>
+    ({
+      readingId,
+      sureness: 1,
+      detail: '',
+      rank: 0,
+      readAt: '',
+      superseded: false,
+      ...reading,
+    }) as StoredReading;
+  const tempo = stored(1, { property: 'tempo', value: 118, source: 'stem set' });
+  const one = stored(2, { property: 'one', value: 0.25, source: 'stem set' });
+  const meter = stored(3, { property: 'meter', value: { beatsPerBar: 3, beatUnit: 4 }, source: 'stem set' });
+  const named = stored(4, { property: 'tempo', value: 59, source: 'file name' });
+  const early = { ...one, readingId: 5, superseded: true };
+  const all = [named, tempo, early, one, meter];
+
+  test('is taken as a whole grid', () => {
+    expect(withItsGrid(tempo, all)).toEqual([tempo, one, meter]);
+    expect(withItsGrid(named, all)).toEqual([named]);
+    expect(withItsGrid(one, all)).toEqual([one]);
+  });
+
+  test.each([state, EMPTY_STATE])('is settled with where it came from', (before) => {
+    const patch = settleReadings(before, withItsGrid(tempo, all), null);
+    expect(patch.grid).toMatchObject({ tempoBpm: 118, one: 0.25, meter: { beatsPerBar: 3, beatUnit: 4 } });
+    expect(patch.chosen).toEqual({ tempo: 1, one: 2, meter: 3 });
   });
 });

@@ -2,6 +2,7 @@ import type { SettledState } from './settled';
 import type { Measurement } from '../measurement/schema';
 import { moveOne, steadyAt } from '../rhythm/grid';
 import type { ReadingValue } from '../readings/reading';
+import type { StoredReading } from './entry';
 
 /**
  * The parts of the settled state that change when a reading is chosen. A tempo keeps the one where it is;
@@ -39,4 +40,39 @@ export function applyReading(
     case 'tuning':
       return { tuningCents: reading.value };
   }
+}
+
+/**
+ * Settles readings one after the other: what changes of the settled state, and that these were chosen. Where there
+ * is no grid yet a tempo makes one, so it comes before the others.
+ */
+export function settleReadings(
+  state: SettledState,
+  readings: readonly StoredReading[],
+  measured: Measurement | null,
+): Partial<SettledState> {
+  return readings.reduce<Partial<SettledState>>(
+    (patch, reading) => ({
+      ...patch,
+      ...applyReading({ ...state, ...patch }, reading, measured),
+      chosen: { ...(patch.chosen ?? state.chosen), [reading.property]: reading.readingId },
+    }),
+    {},
+  );
+}
+
+/**
+ * A reading with those that go with it where a whole sample is settled at once: stems begin together, so that one
+ * takes from its set where the bars stand and what they are, and not the tempo alone.
+ */
+export function withItsGrid(
+  reading: StoredReading,
+  readings: readonly StoredReading[],
+): readonly StoredReading[] {
+  if (reading.source !== 'stem set' || reading.property !== 'tempo') return [reading];
+  const told = readings.filter(
+    ({ source, property, superseded }) =>
+      source === 'stem set' && !superseded && (property === 'one' || property === 'meter'),
+  );
+  return [reading, ...told];
 }

@@ -2,7 +2,7 @@
 import clsx from 'clsx';
 import { Check } from 'lucide-react';
 import type { StoredReading } from '@/core/library/entry';
-import { applyReading } from '@/core/library/applyReading';
+import { applyReading, settleReadings } from '@/core/library/applyReading';
 import { PROPERTIES, type Property } from '@/core/readings/reading';
 import { sameGrid } from '@/core/rhythm/grid';
 import { tempoRelation } from '@/core/readings/tempoRelation';
@@ -31,10 +31,7 @@ export function ReadingsTable({ bench, compared, onCompare }: Props) {
   const { readings, settled, measurement } = bench.entry;
   const choose = (reading: StoredReading) =>
     bench.settle(
-      {
-        ...applyReading(settled, reading, measurement),
-        chosen: { ...settled.chosen, [reading.property]: reading.readingId },
-      },
+      settleReadings(settled, [reading], measurement),
       `${TITLES[reading.property].toLowerCase()} ${valueText(reading)} from ${reading.source}`,
     );
   return (

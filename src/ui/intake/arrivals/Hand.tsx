@@ -20,7 +20,10 @@ interface Props {
 
 /** The row under the cursor in full: what every source says of it, why it needs a look, and what can be done at once. */
 export function Hand({ row, entry, hands }: Props) {
-  const readings = entry?.readings.filter(({ superseded }) => !superseded) ?? [];
+  // What each source says first comes before what it says else.
+  const readings = (entry?.readings ?? [])
+    .filter(({ superseded }) => !superseded)
+    .sort((a, b) => Number(a.rank > 0) - Number(b.rank > 0));
   const tempi = readings.filter(({ property }) => property === 'tempo').slice(0, 5);
   const keys = readings.filter(({ property }) => property === 'key').slice(0, 4);
   const settled = row.tempoBpm;

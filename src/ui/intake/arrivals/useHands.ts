@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { toast } from 'sonner';
-import { applyReading } from '@/core/library/applyReading';
+import { settleReadings, withItsGrid } from '@/core/library/applyReading';
 import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/entry';
 import { api } from '../../api/client';
 import { player } from '../../audio/player';
@@ -58,15 +58,12 @@ export function useHands({ row, entry, targets, bulk, open, next }: Given): Hand
       scale: (ratio) => void perform({ do: 'scale', ratio }, targets),
       choose: (reading) => {
         if (!entry || entry.sequence === null) return;
-        const patch = {
-          ...applyReading(entry.settled, reading, entry.measurement),
-          chosen: { ...entry.settled.chosen, [reading.property]: reading.readingId },
-        };
+        const whole = withItsGrid(reading, entry.readings);
         void api
           .settle(entry.summary.sampleId, {
             base: entry.sequence,
             words: `${reading.source} chosen for ${reading.property}`,
-            patch,
+            patch: settleReadings(entry.settled, whole, entry.measurement),
           })
           .then(() => queries.invalidateQueries())
           .catch((error: Error) => toast.error(error.message));
