@@ -52,8 +52,25 @@ export async function closeDatabase(): Promise<void> {
   await Promise.all(ending.map((one) => one?.end()));
 }
 
-/** Runs `work` in one transaction: all of it or nothing. */
+/** How often a transaction is begun anew that waited for another which waited for it. */
+const MOST_TRIES = 4;
+
+/**
+ * Runs `work` in one transaction: all of it or nothing. Two that wait for each other, as when two stems of one set
+ * are measured at once, are told apart by the server, which ends one of them: that is run again from its beginning.
+ */
 export async function transaction<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await attempt(work);
+    } catch (error) {
+      const deadlock = error instanceof pg.DatabaseError && error.code === '40P01';
+      if (!deadlock || tries === MOST_TRIES) throw error;
+    }
+  }
+}
+
+async function attempt<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
   const client = await database().connect();
   try {
     await client.query('begin');
