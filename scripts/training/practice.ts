@@ -42,9 +42,13 @@ export function practicePiece(seed: number): PracticePiece {
           ? [1, 2, 2, 4, 4, 4, 8, 8, 16]
           : [1, 2, 2, 4, 4, 4, 8, 8],
       );
+  // A stem is silent until its part comes in; the silence keeps it together with the others.
+  const silentBars = !long && bars >= 4 && random() < 0.15 ? 1 + Math.floor((random() * bars) / 2) : 0;
   const variant = long
     ? pick(['start', 'start', 'lead', 'upbeat'])
-    : pick(['exact', 'exact', 'rough', 'rough', 'pickup', 'tail']);
+    : silentBars
+      ? pick(['exact', 'tail'])
+      : pick(['exact', 'exact', 'rough', 'rough', 'pickup', 'tail']);
   const moving = long && random() < 0.2;
   // Loops are mostly programmed; who plays a whole piece is looser.
   const jitter = random() < 0.6 ? between(0, long && random() < 0.3 ? 0.02 : 0.01) : 0;
@@ -108,7 +112,7 @@ export function practicePiece(seed: number): PracticePiece {
             : 0;
   const postKind =
     variant === 'rough' || variant === 'pickup' ? pick(['silence', 'decay', 'material']) : 'decay';
-  const warm = variant === 'exact' && random() < 0.6;
+  const warm = variant === 'exact' && !silentBars && random() < 0.6;
   const offset = Math.max(pre, warm ? loopSeconds : 0, 1.2 * (60 / bpm) * beats);
   const rate = 22050;
   const canvas = makeCanvas(offset + loopSeconds + Math.max(post, 0.1) + 0.2, rate, seed);
@@ -119,6 +123,7 @@ export function practicePiece(seed: number): PracticePiece {
   const from = preKind === 'material' || preKind === 'pickup' ? -1 : 0;
   const to = postKind === 'material' ? bars + 1 : bars;
   const playBar = (bar: number, shift: number, pattern: number) => {
+    if (silentBars > 0 && bar < silentBars) return;
     const section = sections.find(({ to }) => bar < to) ?? sections[sections.length - 1];
     const { drums, layers, progressionBars } = parts[section?.part ?? 0];
     const gain = section?.gain ?? 1;

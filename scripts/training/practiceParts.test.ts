@@ -88,6 +88,20 @@ test('some chords stand on every beat and nowhere else', () => {
   expect(even.length).toBeLessThan(SEEDS.length / 2);
 });
 
+test('chords between the beats stand there alone, and lean on a bass', () => {
+  const betweenBeats = (layers: number) =>
+    SEEDS.filter((seed) => {
+      const part = drawPart(setting(seed, 'tones in four'), false, layers, 8);
+      return part.layers.some(({ notes }) =>
+        Array.from({ length: part.progressionBars }, (_, bar) => notes(bar)).every(
+          (bar) => bar.length >= 12 && bar.every(({ step }) => step % 4 === 2),
+        ),
+      );
+    });
+  expect(betweenBeats(3).length).toBeGreaterThan(1);
+  expect(betweenBeats(1)).toEqual([]);
+});
+
 test('a form has every bar once, and something plays in each section', () => {
   for (const seed of SEEDS) {
     const of = setting(seed, 'rock');

@@ -164,8 +164,10 @@ function drawTonal(
       : progression[bar % progression.length];
   const makers: Layer[] = [];
   const roles = ['chords', 'bass', 'arpeggio', 'strum', 'melody', 'pad', 'stabs', 'boom'] as const;
+  // Chords between the beats lean on something that plays on them.
+  const beside = [...roles, 'off'] as const;
   const wanted =
-    count > 1 ? (['bass', ...Array.from({ length: count - 1 }, () => pick(roles))] as const) : [pick(roles)];
+    count > 1 ? (['bass', ...Array.from({ length: count - 1 }, () => pick(beside))] as const) : [pick(roles)];
   const compound = steps === 3;
   for (const role of wanted) {
     const low = 36 - (tonic > 6 ? 12 : 0);
@@ -213,6 +215,9 @@ function drawTonal(
               [0, 4, 7, 4],
               [7, 4, 2, 0],
               [0, 2, 4, 2],
+              // Three notes in turn over four: only where the chord changes tells the beat.
+              [0, 2, 4],
+              [4, 2, 0],
             ],
       );
       const voice = pick(['pluck', 'keys', 'mallet', 'lead'] as const);
@@ -283,10 +288,11 @@ function drawTonal(
       });
       makers.push({ voice, notes: (bar) => bank[bar % bank.length] });
     } else {
-      // Chords in a rhythm of their own, or on every beat.
+      // Chords in a rhythm of their own, on every beat, or between the beats.
       const even = role === 'chords' && random() < 0.3;
       const rhythm = Array.from({ length: barSteps }, (_, step) => {
         if (even) return step % steps === 0;
+        if (role === 'off') return step % steps === (compound ? 2 : steps / 2);
         if (step === 0) return random() < 0.9;
         if (role === 'strum')
           return compound ? random() < 0.7 : step % Math.max(1, steps / 2) === 0 && random() < 0.75;
@@ -302,8 +308,8 @@ function drawTonal(
           ? driven
             ? 'driven'
             : 'pluck'
-          : role === 'stabs'
-            ? pick(['brass', 'keys'] as const)
+          : role === 'stabs' || role === 'off'
+            ? pick(['brass', 'keys', 'keys', 'pluck'] as const)
             : pick(['keys', 'keys', 'pluck'] as const);
       makers.push({
         voice,
@@ -313,7 +319,7 @@ function drawTonal(
             if (!plays) return;
             let length = 1;
             while (step + length < barSteps && !rhythm[step + length]) length++;
-            const held = role === 'stabs' ? Math.min(length, steps * 0.6) : length;
+            const held = role === 'stabs' || role === 'off' ? Math.min(length, steps * 0.6) : length;
             for (const midi of chord(rootAt(bar, step)))
               out.push({ step, steps: held, midi, gain: step === 0 ? 0.32 : 0.25 });
           });

@@ -59,10 +59,10 @@ const STYLES: Style[] = [
     beats: 3,
     unit: 4,
     steps: 4,
-    tempo: [66, 150],
+    tempo: [66, 180],
     drums: {},
     tonal: 1,
-    often: 1,
+    often: 2,
   },
   { name: 'tones in six', beats: 2, unit: 8, steps: 3, tempo: [60, 110], drums: {}, tonal: 1, often: 2 },
   {
@@ -290,7 +290,7 @@ const STYLES: Style[] = [
     beats: 4,
     unit: 4,
     steps: 3,
-    tempo: [56, 110],
+    tempo: [48, 84],
     drums: {
       kick: ['9....28..2..'],
       snare: ['...9.....9..'],

@@ -17,8 +17,8 @@ import { feltSizeOf, groupOf, isFree, type Origin, type Truth } from './truth';
 /** What counts less than a recording: practice pieces are many and simple, excerpts are like each other. */
 export const SHARES: Record<Origin, number> = { recording: 1, excerpt: 0.3, practice: 0.3 };
 const WRONG_KEPT = 24;
-/** Fits from different beginnings whose scores are averaged. */
-const MEMBERS = 3;
+/** Fits from different beginnings whose scores are averaged; a third tells no more. */
+const MEMBERS = 2;
 /** What is chosen one after the other: a level, a bar on it, a span of such bars. */
 const RHYTHM_STAGES = ['levels', 'bars', 'spans'] as const;
 type RhythmStage = (typeof RHYTHM_STAGES)[number];

@@ -144,4 +144,16 @@ describe('practice pieces', () => {
     expect(seconds / bars).toBeCloseTo((60 / truth.bpm!) * truth.beatsPerBar!, 1);
     expect(seconds).toBeLessThan(40);
   });
+
+  test.each([
+    [1, 59],
+    [4, 72],
+    [7, 93],
+  ])('a stem is silent for its first bars, which are bars of it: %i of seed %i', (silent, seed) => {
+    const { truth, samples, rate } = practicePiece(seed);
+    const heard = samples.findIndex((value) => Math.abs(value) > 0.01) / rate;
+    expect(truth.loopStart).toBe(0);
+    expect(truth.downbeats![0]).toBeCloseTo(0, 6);
+    expect(Math.abs(heard - truth.downbeats![silent])).toBeLessThan(0.05);
+  });
 });

@@ -123,6 +123,9 @@ test('stems are proposed, joined, and heard together on the Bench', async ({ pag
   await stems.getByRole('button', { name: `Evening Parade ${PARADE_STEMS[1]}`, exact: true }).click();
   await expect(page.getByRole('heading', { name: `Evening Parade ${PARADE_STEMS[1]}.wav` })).toBeVisible();
   await expect(page.getByTestId('tempo')).toHaveText(bpm!);
+  // Where it is from stands among the readings, settled.
+  const told = page.getByRole('row').filter({ hasText: 'stem set' }).filter({ hasText: 'agrees' }).first();
+  await expect(told.getByRole('button', { name: '118' })).toHaveAttribute('aria-pressed', 'true');
 });
 
 test('a kept place is looked through, heard and taken in; watched, a file comes in once it stops growing', async ({

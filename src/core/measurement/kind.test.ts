@@ -35,6 +35,21 @@ test.each<[string, Stage]>([
   expect(tempo).not.toBeNull();
 });
 
+/** Everything pressed to one level, over a hum of its own: hits are heard, but the level hardly rises. */
+function pressed(stage: Stage): Stage {
+  const press = (channel: Float32Array) =>
+    channel.forEach((value, i) => (channel[i] = Math.tanh(12 * value + 1.5 * Math.sin(i / 60)) * 0.9));
+  press(stage.left);
+  press(stage.right);
+  return stage;
+}
+
+test.each([1, 2])('drums that are pressed to one level are a loop, %i bars', (bars) => {
+  const { kind, tempo } = kindOf(pressed(drums({ bpm: 126, bars })));
+  expect(kind).toBe('loop');
+  expect(tempo!.bpm).toBeCloseTo(126, 1);
+});
+
 test('chords over sixteen seconds are no one-shot', () => {
   expect(kindOf(chords(60, 'major')).kind).not.toBe('oneshot');
 });

@@ -10,6 +10,8 @@ import type { SampleKind } from './schema';
 const CLEAR_RISE_DB = 5;
 /** … unless it is this far under the loudest. */
 const FAINT_DB = 28;
+/** So is one this strong, as in music that is pressed to one level: its hits are heard, but rise little. */
+const CLEAR_STRENGTH = 8;
 
 export const ONESHOT = weighing('oneshot', [
   'one',
@@ -58,8 +60,11 @@ export function observeKind(
   let loudest = -Infinity;
   for (const level of features.levelDb) loudest = Math.max(loudest, level);
   const clear = onsets
-    .map(({ time }) => ({ time, ...riseAt(features.levelDb, time) }))
-    .filter(({ rise, peak }) => rise >= CLEAR_RISE_DB && peak > loudest - FAINT_DB);
+    .map(({ time, strength }) => ({ time, strength, ...riseAt(features.levelDb, time) }))
+    .filter(
+      ({ rise, peak, strength }) =>
+        (rise >= CLEAR_RISE_DB || strength >= CLEAR_STRENGTH) && peak > loudest - FAINT_DB,
+    );
   const later = clear.filter(({ time }) => time > active.start + 0.15);
   const loudLater = later.filter(({ peak }) => peak > loudest - 9);
   const spread = clear.length ? clear[clear.length - 1].time - clear[0].time : 0;

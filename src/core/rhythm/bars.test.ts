@@ -33,7 +33,7 @@ function patternsOf(
   return readPatterns(makeEvidence(features, chroma, chroma), times);
 }
 
-const around = { short: true, flatness: 0.2, tonal: 0.5 };
+const around = { short: true, flatness: 0.2, tonal: 0.5, repeats: () => 0 };
 
 test('every size has as many phases as beats', () => {
   const found = barHypotheses(
@@ -129,4 +129,28 @@ test('where it gets louder a part begins', () => {
     found.map(({ observed }) => observed[BARS.indexOf(name)]);
   const parts = seen('novelty.level.8.parts');
   expect(parts.indexOf(Math.max(...parts))).toBe(22 % 4);
+});
+
+test('how much repeats after a bar and after two is observed of each size', () => {
+  const patterns = patternsOf(32, () => 1);
+  const repeats = (beats: number) => beats / 100;
+  for (const { beatsPerBar, observed } of barHypotheses(patterns, 120, [3, 4], 0, { ...around, repeats })) {
+    expect(observed[BARS.indexOf('repeatBar')]).toBe(beatsPerBar / 100);
+    expect(observed[BARS.indexOf('repeatBar2')]).toBe((2 * beatsPerBar) / 100);
+  }
+});
+
+test('that nothing is played between the beats is one observation, not one of every beat', () => {
+  const half = PLACES.indexOf(1 / 2);
+  const bare = patternsOf(32, (_, place) => (place === 0 ? 8 : 0));
+  const lifted = patternsOf(32, (beat, place) =>
+    place === 0 ? 8 : place === half && beat % 4 === 2 ? 8 : 0,
+  );
+  const seen = (patterns: typeof bare, name: (typeof BARS.names)[number]) =>
+    barHypotheses(patterns, 120, [4], 0, around)[0].observed[BARS.indexOf(name)];
+  expect(seen(bare, 'bar4.all.1.0')).toBeLessThan(-1.5);
+  for (const beat of [0, 1, 2, 3]) expect(seen(bare, `bar4.${beat}.1.0`)).toBeCloseTo(0, 9);
+  expect(seen(lifted, 'bar4.2.1.0')).toBeGreaterThan(1);
+  expect(seen(lifted, 'bar4.1.1.0')).toBeLessThan(-0.3);
+  expect(seen(lifted, 'bar4.all.1.0')).toBeGreaterThan(seen(bare, 'bar4.all.1.0'));
 });

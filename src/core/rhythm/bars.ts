@@ -1,6 +1,6 @@
 import { weighing, type Observed } from '../weights/weights';
 import { REGISTERS } from './onsetFeatures';
-import { NOVELTY_BEATS, NOVELTY_KINDS, PLACES, type BeatPatterns } from './patterns';
+import { NOVELTY_BEATS, NOVELTY_KINDS, PLACES, RAISED_BY, type BeatPatterns } from './patterns';
 
 /** How beats form bars: `phase` is the number of beats before the first downbeat. */
 export interface BarHypothesis {
@@ -13,7 +13,6 @@ export interface BarHypothesis {
 export const BAR_SIZES = [2, 3, 4, 5, 7] as const;
 const HALF = PLACES.indexOf(1 / 2);
 const THIRDS = [PLACES.indexOf(1 / 3), PLACES.indexOf(2 / 3)];
-const FLOOR = 0.2;
 
 /** Sizes whose patterns are known well enough to be looked at beat by beat; of others only the contrast between
  * the downbeat and the rest. */
@@ -43,6 +42,8 @@ export const BARS = weighing('bars', [
   'size2.thirds',
   'repetition',
   'repetition2',
+  'repeatBar',
+  'repeatBar2',
   'firstOn',
   'firstBefore',
   'chord',
@@ -52,6 +53,9 @@ export const BARS = weighing('bars', [
   'tempo',
   'density',
   ...NOVELTIES,
+  ...PATTERNED.flatMap((size) =>
+    placesOf(size).flatMap((_, p) => Array.from({ length: REGISTERS }, (_, r) => `bar${size}.all.${p}.${r}`)),
+  ),
   ...[...PATTERNED, 5].flatMap((size) =>
     Array.from({ length: size < 5 ? size : 2 }, (_, beat) => patternName(size, beat))
       .filter((_, beat) => size < 5 || beat === 0)
@@ -65,6 +69,7 @@ export const BARS = weighing('bars', [
 const AT = {
   repetition: BARS.indexOf('repetition'),
   repetition2: BARS.indexOf('repetition2'),
+  repeatBar: BARS.indexOf('repeatBar'),
   firstOn: BARS.indexOf('firstOn'),
   firstBefore: BARS.indexOf('firstBefore'),
   chord: BARS.indexOf('chord'),
@@ -76,7 +81,17 @@ const AT = {
   novelty: BARS.indexOf(NOVELTIES[0]),
   size: (size: number) => BARS.indexOf(`size${size}`),
   pattern: (size: number, beat: number) => BARS.indexOf(`${patternName(size, beat)}.0.0`),
+  all: (size: number) => BARS.indexOf(`bar${size}.all.0.0`),
 };
+
+/** What is known of the recording beside its beats. */
+interface Surroundings {
+  short: boolean;
+  flatness: number;
+  tonal: number;
+  /** How much the evidence repeats after so many beats, as an autocorrelation. */
+  repeats(beats: number): number;
+}
 
 /**
  * All ways to group the beats of a lattice into bars of the given sizes. What is observed is the folded bar:
@@ -90,14 +105,14 @@ export function barHypotheses(
   bpm: number,
   sizes: readonly number[],
   firstHeard: number,
-  { short, flatness, tonal }: { short: boolean; flatness: number; tonal: number },
+  { short, flatness, tonal, repeats }: Surroundings,
 ): BarHypothesis[] {
   const lags = new Set([...USUAL_LAGS, ...sizes, ...sizes.map((size) => 2 * size)]);
   const repetition = repetitionByLag(patterns, lags);
   const typical = USUAL_LAGS.reduce((sum, lag) => sum + repetition[lag], 0) / USUAL_LAGS.length;
   let sum = 0;
   for (const value of patterns.onsets) sum += value;
-  const density = Math.log(sum / patterns.onsets.length + FLOOR);
+  const density = Math.log(sum / patterns.onsets.length + RAISED_BY);
   const hypotheses: BarHypothesis[] = [];
   const novelties = sizes.reduce<Record<number, FoldedNovelty[]>>(
     (all, size) => ({ ...all, [size]: foldNovelty(patterns, size) }),
@@ -105,6 +120,7 @@ export function barHypotheses(
   );
   const offBeat = playedOffBeat(patterns);
   for (const size of sizes) {
+    const [repeatBar, repeatBar2] = [repeats(size), repeats(2 * size)];
     const places = placesOf(size).map((place) => (place === HALF ? offBeat : place));
     const folded = foldBars(patterns, size, places);
     for (let phase = 0; phase < size; phase++) {
@@ -119,6 +135,8 @@ export function barHypotheses(
       observed[AT.density] = density;
       observed[AT.repetition] = repetition[size] - typical;
       observed[AT.repetition2] = repetition[2 * size] - typical;
+      observed[AT.repeatBar] = repeatBar;
+      observed[AT.repeatBar + 1] = repeatBar2;
       observed[AT.firstOn] = firstHeard % size === phase ? 1 : 0;
       observed[AT.firstBefore] = firstHeard % size === (phase + size - 1) % size ? 1 : 0;
       if (size === 2) observed[AT.thirds] = thirdsAgainstHalves(patterns);
@@ -142,10 +160,26 @@ export function barHypotheses(
         observed[AT.bass] += bass / (size - 1);
         observed[AT.low] += (one.onsets[0] - here.onsets[0]) / (size - 1);
       }
+      if (size < 5) apartFromMean(observed, size, places.length);
       hypotheses.push({ beatsPerBar: size, phase, observed });
     }
   }
   return hypotheses;
+}
+
+/**
+ * Takes from the pattern of a bar what all its beats have in common at a place, which is observed by itself: that
+ * nothing is ever played between the beats is one observation and not one of every beat.
+ */
+function apartFromMean(observed: Observed, size: number, places: number) {
+  for (let i = 0; i < places * REGISTERS; i++) {
+    // The place of the one itself is what the others are held against.
+    const from = i < REGISTERS ? 1 : 0;
+    let mean = 0;
+    for (let beat = from; beat < size; beat++) mean += observed[AT.pattern(size, beat) + i] / (size - from);
+    observed[AT.all(size) + i] = mean;
+    for (let beat = from; beat < size; beat++) observed[AT.pattern(size, beat) + i] -= mean;
+  }
 }
 
 /** Novelty of each beat of a bar: its mean, and its share of the greatest changes. */
@@ -228,7 +262,7 @@ function foldBars(patterns: BeatPatterns, size: number, places: readonly number[
     }
     const n = Math.max(1, count);
     return {
-      onsets: onsets.map((sum) => Math.log(sum / n + FLOOR)),
+      onsets: onsets.map((sum) => Math.log(sum / n + RAISED_BY)),
       chordChange: chordChange / n,
       bassChange: bassChange / n,
     };
@@ -257,7 +291,7 @@ export function thirdsAgainstHalves({ onsets, beats }: BeatPatterns): number {
     }
   }
   const n = Math.max(1, beats * REGISTERS);
-  return Math.log((thirds / n + FLOOR) / (halves / n + FLOOR));
+  return Math.log((thirds / n + RAISED_BY) / (halves / n + RAISED_BY));
 }
 
 /** What repeats after a bar is held against the mean of what does after so many beats. */

@@ -4,7 +4,14 @@ import { weighing, type Observed } from '../weights/weights';
 import { lengthLattices, makeLattices, type Lattice } from './lattice';
 import { REGISTERS, type OnsetFeatures } from './onsetFeatures';
 import type { Onset } from './onsets';
-import { makeEvidence, PLACES, readPatterns, type BeatPatterns, type ChromaFrames } from './patterns';
+import {
+  makeEvidence,
+  PLACES,
+  RAISED_BY,
+  readPatterns,
+  type BeatPatterns,
+  type ChromaFrames,
+} from './patterns';
 import {
   LONGEST_LOOP_SECONDS,
   makeSpanEvidence,
@@ -64,7 +71,6 @@ export interface RhythmHypothesis extends Lattice {
 const SEEDS = 5;
 /** Log odds that a tempo gains by being what somebody says for sure. */
 const SAID = 3;
-const FLOOR = 0.2;
 /** Of hits a second, as a logarithm to the base 2. */
 const USUAL_DENSITY = 2.6;
 /** How near a tempo is to a whole number that was set as one, BPM. */
@@ -149,8 +155,10 @@ export function rhythmHypotheses(input: RhythmInput, options: RhythmOptions = {}
     .map((lattice): RhythmHypothesis => {
       const patterns = readPatterns(evidence, lattice.beats);
       const heard = firstHeard(lattice.beats, spanEvidence.soundStart);
+      const period = 60 / lattice.bpm;
+      const repeats = (beats: number) => periodic.at(beats * period);
       const bars = believedBars(
-        barHypotheses(patterns, lattice.bpm, sizes, heard, surroundings).map((bar) =>
+        barHypotheses(patterns, lattice.bpm, sizes, heard, { ...surroundings, repeats }).map((bar) =>
           withSpans(bar, lattice, spanEvidence, options.free),
         ),
       );
@@ -297,7 +305,7 @@ function observe(
     let sum = 0;
     for (let k = 0; k < patterns.beats; k++)
       sum += patterns.onsets[(k * PLACES.length + place) * REGISTERS + register];
-    return Math.log((sum / patterns.beats + FLOOR) / (means[register] + FLOOR));
+    return Math.log((sum / patterns.beats + RAISED_BY) / (means[register] + RAISED_BY));
   };
   for (let r = 0; r < REGISTERS; r++) {
     const [on, quarter, third, half, twoThirds, threeQuarters] = PLACES.map((_, place) => level(place, r));
@@ -319,7 +327,7 @@ function evidenceOnBeats({ onsets, beats }: BeatPatterns): number {
   let sum = 0;
   for (let k = 0; k < beats; k++)
     for (let r = 0; r < REGISTERS; r++) sum += onsets[k * PLACES.length * REGISTERS + r];
-  return Math.log(sum / (beats * REGISTERS) + FLOOR);
+  return Math.log(sum / (beats * REGISTERS) + RAISED_BY);
 }
 
 /** Shares of the hits that stand on sixteenths, on thirds, and on beats. */

@@ -29,6 +29,11 @@ interface ChromaSums {
 export const PLACES = [0, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 3 / 4] as const;
 const REACH = 2;
 const LOUDEST = 24;
+/**
+ * What evidence is raised by before it is compared as a logarithm, its mean being 1: a place where nothing is played
+ * differs from one where little is, but not without bounds.
+ */
+export const RAISED_BY = 0.7;
 
 export function makeEvidence(features: OnsetFeatures, chords: ChromaFrames, bass: ChromaFrames): Evidence {
   const registers = features.registers.map(widened);
