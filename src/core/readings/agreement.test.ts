@@ -126,6 +126,17 @@ describe('what its stem set says', () => {
     expect(words(true)).toEqual([]);
   });
 
+  test('tells a stem whose bars stand elsewhere, also where the tempo is the same', () => {
+    const one = (value: number): Reading => ({ ...tempo(0), property: 'one', value }) as Reading;
+    // A bar of four at 75 BPM is 3.2 s.
+    expect(reasons(measured, [tempo(75), one(0.4)])).toEqual(['its stem set puts the one 400 ms later']);
+    expect(reasons(measured, [tempo(75), one(3)])).toEqual(['its stem set puts the one 200 ms earlier']);
+    expect(reasons(measured, [tempo(75), one(6.41)])).toEqual([]);
+    expect(reasons(measured, [tempo(150), one(0.4)])).toEqual([
+      'its stem set says 150, measured 75: double?',
+    ]);
+  });
+
   test('takes away the doubt where it bears out what was measured', () => {
     const unsure: Measurement = {
       ...measured,

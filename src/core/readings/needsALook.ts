@@ -1,6 +1,7 @@
 import { keyLabel, pitchClassOf, type Key } from '../harmony/keyNames';
 import type { SettledState } from '../library/settled';
 import type { Measurement } from '../measurement/schema';
+import { feltBeatsPerBar } from '../rhythm/grid';
 import { tempoRelation } from './tempoRelation';
 import type { Reading, Source } from './reading';
 
@@ -30,6 +31,9 @@ const SURE_TEMPO = 0.55;
 const SURE_KEY = 0.4;
 /** A loop whose bounds lie further than this from the file's ends was not trimmed. */
 const TRIM_SECONDS = 0.03;
+
+/** Ones that lie nearer to each other are the same. */
+const SAME_ONE_SECONDS = 0.03;
 
 /** Sources that are held against what was measured, as the Intake calls them. */
 const WITNESSES: Partial<Record<Source, string>> = {
@@ -91,6 +95,18 @@ export function doubtsAbout(
     ({ property, value }) =>
       property === 'key' && key && !('none' in value) && keyLabel(value) === keyLabel(key),
   );
+  const toldOne = told.find(({ property }) => property === 'one');
+  const meter = decided?.grid?.meter ?? measured.meter;
+  const one = decided?.grid?.one ?? measured.theOne;
+  if (toldOne?.property === 'one' && tempoTold && meter && one !== null) {
+    // The same bars counted from another one are the same grid.
+    const bar = (feltBeatsPerBar(meter) * 60) / bpm!;
+    const apart = toldOne.value - one - bar * Math.round((toldOne.value - one) / bar);
+    if (Math.abs(apart) > SAME_ONE_SECONDS) {
+      const words = `${Math.round(1000 * Math.abs(apart))} ms ${apart < 0 ? 'earlier' : 'later'}`;
+      say('sources disagree', 0.5, `its stem set puts the one ${words}`);
+    }
+  }
   if (tempo && !tempoChosen && !tempoTold && tempo.sureness < SURE_TEMPO && tempo.alternatives[0]) {
     const words = `tempo in doubt: ${number(tempo.bpm)} or ${number(tempo.alternatives[0].bpm)}`;
     say('tempo in doubt', 1 - tempo.sureness, words);
