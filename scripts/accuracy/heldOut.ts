@@ -4,8 +4,7 @@ import stored from '../../src/core/weights/weights.json' with { type: 'json' };
 import { conclude, explainRhythm } from '../../src/core/measurement/measure';
 import { weighWith, type StoredWeights } from '../../src/core/weights/weights';
 import { hear } from '../training/recordings';
-import { isFree } from '../training/truth';
-import { groupOf, type Truth } from '../training/truth';
+import { groupOf, isFree, type Truth } from '../training/truth';
 import { predictionOf, type Prediction } from './predictions';
 
 /** What `npm run weights -- --held` stores of a fold: the weights, and the groups of recordings that they have not seen. */

@@ -1,12 +1,12 @@
 import { isDeepStrictEqual } from 'node:util';
 import type pg from 'pg';
 import { keyLabel } from '@/core/harmony/keyNames';
+import type { StoredReading } from '@/core/library/entry';
 import { stemSetChange, type StemSet } from '@/core/library/intake';
 import type { SettledState } from '@/core/library/settled';
 import type { Property } from '@/core/readings/reading';
 import { sameGrid } from '@/core/rhythm/grid';
 import { findStemSets, onsetEnvelope } from '@/core/stems/stemSets';
-import type { StoredReading } from '@/core/library/entry';
 import { rankForGrid, rankForKey } from '@/core/stems/rankStems';
 import { gridReadings, keyReadings, type SpeakingStem } from '@/core/stems/setReadings';
 import { z } from 'zod';
@@ -126,13 +126,13 @@ async function join(client: pg.PoolClient, setId: string): Promise<void> {
   if (set.gridFrom) await share(client, set, set.gridFrom, 'grid');
 }
 
-/** What a stem of a joined set takes over with each property that it is told. */
-const SHARED = { grid: ['grid', 'pins'], key: ['key', 'tuningCents'] } as const;
+/** What stems of a joined set share: parts of the settled state, and the properties that are settled with them. */
+const SHARED = {
+  grid: { parts: ['grid', 'pins'], properties: ['tempo', 'one', 'meter'] },
+  key: { parts: ['key', 'tuningCents'], properties: ['key', 'tuning'] },
+} as const;
 
-/**
- * Gives the grid or key that is settled on one stem to the others of its set, as readings that are settled.
- * What the others hold besides stays theirs.
- */
+/** Gives the grid or key that is settled on one stem to the others of its set. */
 async function share(
   client: pg.PoolClient,
   set: store.StoredSet,
@@ -144,7 +144,7 @@ async function share(
   const source = (await readSample(client, from))!;
   for (const sampleId of set.sampleIds) {
     if (sampleId === from) continue;
-    const patch = Object.fromEntries(SHARED[what].map((name) => [name, state[name]]));
+    const patch = Object.fromEntries(SHARED[what].parts.map((name) => [name, state[name]]));
     await change(client, sampleId, patch, `${what} of “${source.name}” in the set “${set.name}”`);
   }
 }
@@ -156,7 +156,10 @@ async function share(
 export async function shareInSet(client: pg.PoolClient, sampleId: string): Promise<void> {
   const set = await store.setOfSample(client, sampleId);
   if (!set) return;
-  if (set.state === 'proposed') return tell(client, set);
+  if (set.state === 'proposed') {
+    if (sampleId === set.gridFrom || sampleId === set.keyFrom) await tell(client, set);
+    return;
+  }
   await tell(client, { ...set, gridFrom: sampleId, keyFrom: sampleId });
   await share(client, set, sampleId, 'grid');
   await share(client, set, sampleId, 'key');
@@ -184,6 +187,7 @@ async function tell(client: pg.PoolClient, set: store.StoredSet): Promise<void> 
     if (!isDeepStrictEqual(known, said.map(content))) {
       await supersedeReadings(client, sampleId, ['stem set']);
       await addReadings(client, sampleId, said);
+      await announceSample(client, { sampleId, what: 'changed' });
     }
     await renewNeed(client, sampleId);
   }
@@ -232,9 +236,9 @@ async function change(client: pg.PoolClient, sampleId: string, patch: Partial<Se
   if (same) return;
   // What a stem takes from its set was not chosen among its other readings.
   const chosen = { ...state.chosen };
-  const taken = ['grid' in patch && ['tempo', 'one', 'meter'], 'key' in patch && ['key', 'tuning']];
+  const taken = (['grid', 'key'] as const).filter((what) => what in patch);
   const told = await toldTo(client, sampleId);
-  for (const property of taken.flatMap((names) => names || []) as Property[]) {
+  for (const property of taken.flatMap((what): readonly Property[] => SHARED[what].properties)) {
     const reading = told.find((one) => one.property === property);
     if (reading) chosen[property] = reading.readingId;
     else delete chosen[property];

@@ -132,6 +132,11 @@ describe('what its stem set says', () => {
     expect(reasons(measured, [tempo(75), one(0.4)])).toEqual(['its stem set puts the one 400 ms later']);
     expect(reasons(measured, [tempo(75), one(3)])).toEqual(['its stem set puts the one 200 ms earlier']);
     expect(reasons(measured, [tempo(75), one(6.41)])).toEqual([]);
+    const moved = { tempoBpm: 75, one: 0.2, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null };
+    const decided = { ...EMPTY_STATE, grid: moved, tempoChosen: false, keyChosen: false, inStemSet: true };
+    expect(reasons(measured, [tempo(75), one(0.4)], decided)).toEqual([]);
+    const left = { ...decided, grid: { ...moved, one: 0 } };
+    expect(reasons(measured, [tempo(75), one(0.4)], left)).toHaveLength(1);
     expect(reasons(measured, [tempo(150), one(0.4)])).toEqual([
       'its stem set says 150, measured 75: double?',
     ]);

@@ -31,7 +31,6 @@ const SURE_TEMPO = 0.55;
 const SURE_KEY = 0.4;
 /** A loop whose bounds lie further than this from the file's ends was not trimmed. */
 const TRIM_SECONDS = 0.03;
-
 /** Ones that lie nearer to each other are the same. */
 const SAME_ONE_SECONDS = 0.03;
 
@@ -95,17 +94,11 @@ export function doubtsAbout(
     ({ property, value }) =>
       property === 'key' && key && !('none' in value) && keyLabel(value) === keyLabel(key),
   );
-  const toldOne = told.find(({ property }) => property === 'one');
-  const meter = decided?.grid?.meter ?? measured.meter;
-  const one = decided?.grid?.one ?? measured.theOne;
-  if (toldOne?.property === 'one' && tempoTold && meter && one !== null) {
-    // The same bars counted from another one are the same grid.
-    const bar = (feltBeatsPerBar(meter) * 60) / bpm!;
-    const apart = toldOne.value - one - bar * Math.round((toldOne.value - one) / bar);
-    if (Math.abs(apart) > SAME_ONE_SECONDS) {
-      const words = `${Math.round(1000 * Math.abs(apart))} ms ${apart < 0 ? 'earlier' : 'later'}`;
+  if (tempoTold) {
+    const apart = oneTold(told, measured, decided, bpm!);
+    const words = `${Math.round(1000 * Math.abs(apart))} ms ${apart < 0 ? 'earlier' : 'later'}`;
+    if (Math.abs(apart) > SAME_ONE_SECONDS)
       say('sources disagree', 0.5, `its stem set puts the one ${words}`);
-    }
   }
   if (tempo && !tempoChosen && !tempoTold && tempo.sureness < SURE_TEMPO && tempo.alternatives[0]) {
     const words = `tempo in doubt: ${number(tempo.bpm)} or ${number(tempo.alternatives[0].bpm)}`;
@@ -123,6 +116,25 @@ export function doubtsAbout(
   )
     say('not trimmed', 0.15, 'not trimmed to bars');
   return doubts;
+}
+
+/**
+ * How much later than measured, in seconds, the one stands that a stem is told, within half a bar: the same bars
+ * counted from another one are the same grid. 0 where nobody tells it, or a curator has put it elsewhere.
+ */
+function oneTold(
+  told: readonly Reading[],
+  { theOne, meter: measuredMeter }: Measurement,
+  decided: Decided | null,
+  bpm: number,
+): number {
+  const reading = told.find(({ property }) => property === 'one');
+  const meter = decided?.grid?.meter ?? measuredMeter;
+  const moved = decided?.grid && decided.grid.one !== theOne;
+  if (reading?.property !== 'one' || theOne === null || !meter || moved) return 0;
+  const bar = (feltBeatsPerBar(meter) * 60) / bpm;
+  const apart = reading.value - theOne;
+  return apart - bar * Math.round(apart / bar);
 }
 
 /**
