@@ -82,9 +82,9 @@ application = await startApplication({
   onEnd: (what, log) => {
     if (stopping) return;
     if (what === 'delivery') return say(`The simulated delivery service ended; its log is ${log}.`);
-    if (what === 'measuring' && crashes.count++ < 20) {
-      say(`The measuring process ended and is started again (${log}).`);
-      application?.restartMeasuring();
+    if (what === 'tasks' && crashes.count++ < 20) {
+      say(`The tasks process ended and is started again (${log}).`);
+      application?.restartTasks();
       return;
     }
     say(`The ${what} process ended; its log is ${log}.`);

@@ -111,7 +111,7 @@ const parts = {
   integration: async () => {
     needEncoders();
     const { bundleNode } = await import('./lib/bundle.mjs');
-    await bundleNode(['src/workers/measuring.ts', 'src/workers/measureThread.ts', 'src/delivery/service.ts']);
+    await bundleNode(['src/workers/tasks.ts', 'src/workers/measureThread.ts', 'src/delivery/service.ts']);
     const server = await freshDatabase('integration');
     try {
       return await jest('tests/integration', {

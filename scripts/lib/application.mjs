@@ -9,7 +9,7 @@ import { projectFolder } from './project.mjs';
 import { giveUp } from './say.mjs';
 
 /**
- * Starts the web server and the measuring process of the built application.
+ * Starts the web server and the tasks process of the built application.
  * @param {{ url: string, port: number, folder: string, env?: Record<string, string>, onEnd: (what: string, log: string) => void }} options
  */
 export async function startApplication({ url, port, folder, env = {}, onEnd }) {
@@ -47,26 +47,26 @@ export async function startApplication({ url, port, folder, env = {}, onEnd }) {
     GRENTO_TIED: '1',
   });
   const reach = { GRENTO_TIED: '1', GRENTO_DELIVERY: `http://127.0.0.1:${deliveryPort}` };
-  const measuringArgs = ['--enable-source-maps', join(projectFolder, 'build', 'measuring.mjs')];
-  const measuringEnv = { ...reach, GRENTO_HASTY: 'yes' };
-  let measuring = start('measuring', measuringArgs, measuringEnv);
+  const tasksArgs = ['--enable-source-maps', join(projectFolder, 'build', 'tasks.mjs')];
+  const tasksEnv = { ...reach, GRENTO_HASTY: 'yes' };
+  let tasks = start('tasks', tasksArgs, tasksEnv);
   const web = start('web', [join(projectFolder, 'scripts', 'lib', 'web.mjs'), String(port)], {
     ...reach,
   });
   await waitForPort(port, web);
   return {
-    get measuring() {
-      return measuring;
+    get tasks() {
+      return tasks;
     },
     web,
-    /** After a crash of the measuring process. */
-    restartMeasuring: () => {
-      measuring = start('measuring', measuringArgs, measuringEnv);
-      return measuring;
+    /** After a crash of the tasks process. */
+    restartTasks: () => {
+      tasks = start('tasks', tasksArgs, tasksEnv);
+      return tasks;
     },
     async stop() {
       stopping = true;
-      for (const child of [web, measuring, delivery]) await endChild(child);
+      for (const child of [web, tasks, delivery]) await endChild(child);
     },
   };
 }

@@ -15,7 +15,7 @@ const SOURCES = [
   'tsconfig.json',
 ];
 
-/** Builds pages, worklets and the measuring process when their sources have changed since the last build. */
+/** Builds pages, worklets and the tasks process when their sources have changed since the last build. */
 export async function buildWhenChanged() {
   const stamp = join(projectFolder, '.next', 'grento-sources');
   const now = sourcesHash();
@@ -23,7 +23,7 @@ export async function buildWhenChanged() {
   say('Building …');
   const { bundleBrowser, bundleNode } = await import('./bundle.mjs');
   await bundleNode([
-    'src/workers/measuring.ts',
+    'src/workers/tasks.ts',
     'src/workers/measureThread.ts',
     'scripts/demo.ts',
     'src/delivery/service.ts',

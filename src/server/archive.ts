@@ -7,15 +7,15 @@ import {
   type ZipFile,
 } from 'yauzl';
 import { AUDIO_EXTENSIONS } from '@/core/formats/sniff';
-import type { ErrandItem } from '@/store/errands';
+import type { NewItem } from '@/store/tasks';
 import { originalLength, readOriginal } from '@/store/originalBytes';
 import { inMegabytes, largestFileBytes } from './limits';
 import { UserError } from './userError';
 
 export interface OpenArchive {
-  entries: ErrandItem[];
+  entries: NewItem[];
   /** Files that are not unpacked, each with its reason. */
-  refused: (ErrandItem & { fault: string })[];
+  refused: (NewItem & { fault: string })[];
   /** The bytes of an entry; ends with a UserError when more come out than the archive says. */
   bytesOf(path: string): Promise<AsyncIterable<Uint8Array>>;
   close(): void;
@@ -60,7 +60,7 @@ export async function openArchive(originalId: number, folder: string): Promise<O
     ),
   );
   const found = new Map<string, Entry>();
-  const entries: ErrandItem[] = [];
+  const entries: NewItem[] = [];
   const refused: OpenArchive['refused'] = [];
   let unpacked = 0;
   await new Promise<void>((resolve, reject) => {
@@ -70,7 +70,7 @@ export async function openArchive(originalId: number, folder: string): Promise<O
       const path = entry.fileName;
       const name = path.split(/[/\\]/).pop() || path;
       const way = path.split('/').slice(0, -1).join('/');
-      const item: ErrandItem = {
+      const item: NewItem = {
         name: name.slice(0, 300),
         folder: [folder, way].filter(Boolean).join('/').slice(0, 1000),
         path,

@@ -4,8 +4,10 @@ import {
   deliveryMood,
   type DeliveryCatalogue,
   type DeliveryMood,
-} from '@/core/library/intake';
-import { makeErrand } from '@/store/errands';
+} from '@/core/library/deliveries';
+import type { BegunTask } from '@/core/library/places';
+import { database } from '@/store/database';
+import { makeTask } from '@/store/tasks';
 import { UserError } from './userError';
 
 /** Where the delivery service answers; the simulated one ships with Grento and tells its address at the start. */
@@ -49,16 +51,17 @@ const fetchRequest = z.object({
   paths: z.array(z.string()).min(1).nullable().default(null),
 });
 
-/** Fetches a pack, or some of its files, by an errand. */
-export async function fetchPack(input: unknown): Promise<{ errandId: number; files: number }> {
+/** Fetches a pack, or some of its files, by a task. */
+export async function fetchPack(input: unknown): Promise<BegunTask> {
   const { packId, paths } = fetchRequest.parse(input);
   const { packs, sender } = await deliveryOffers();
   const pack = packs.find((one) => one.packId === packId);
   if (!pack) throw new UserError('The delivery service no longer offers this pack.', 404);
   const files = pack.files.filter(({ path }) => !paths || paths.includes(path));
   if (files.length === 0) throw new UserError('None of these files is in the pack.', 422);
-  const errandId = await makeErrand(
-    'delivery',
+  const taskId = await makeTask(
+    database(),
+    'fetch',
     `“${pack.title}” from ${sender}`,
     { packId },
     files.map(({ path, byteLength }) => ({
@@ -70,7 +73,7 @@ export async function fetchPack(input: unknown): Promise<{ errandId: number; fil
       modifiedMs: 0,
     })),
   );
-  return { errandId, files: files.length };
+  return { taskId, files: files.length };
 }
 
 /** The bytes of a file of the service from `from` on. Throws UserError when it refuses, Error when the line breaks. */

@@ -1,9 +1,8 @@
 import type pg from 'pg';
 import { printRate, sameRecording, type Print } from '@/core/alike/print';
-import { likenessChange, type Likeness } from '@/core/library/intake';
-import type { SampleSummary } from '@/core/library/entry';
+import { likenessChange, type AlikePair } from '@/core/library/likenesses';
 import { HARMONY_RATE } from '@/core/harmony/pitchSpectrum';
-import { database, transaction } from '@/store/database';
+import { database } from '@/store/database';
 import {
   addLikeness,
   arrivedBefore,
@@ -13,19 +12,19 @@ import {
   samplesWithWords,
   writePrint,
 } from '@/store/likenesses';
-import { announceSample } from '@/store/notifications';
-import { copyReadings } from '@/store/readings';
-import { addRevision, readRevision } from '@/store/revisions';
-import { readSample, readSummary, setMergedInto } from '@/store/samples';
+import { readSummaries } from '@/store/summaries';
+import { doDeed, type Hand } from './change';
 import { log } from './log';
-import { renewNeed } from './renew';
 import { notFound, UserError } from './userError';
 
 /** Chosen words in common before prints are compared whole, and how many samples are. */
 const LEAST_WORDS = 1;
 const MOST_CANDIDATES = 20;
 
-/** Keeps a measured sample's print and records what it is like: the same bytes, audio or recording. */
+/**
+ * Keeps a measured sample's print and records what it is like: the same bytes, audio or recording. Those that came
+ * later than it are told of it by the change that follows.
+ */
 export async function findLikenesses(client: pg.PoolClient, sampleId: string, print: Print): Promise<void> {
   await writePrint(client, sampleId, print.words, print.chosen);
   const known = new Set<string>();
@@ -55,91 +54,35 @@ export async function findLikenesses(client: pg.PoolClient, sampleId: string, pr
       offsetSeconds,
       difference: match.difference,
     });
-    if (!earlier) await renewNeed(client, other);
   }
-}
-
-export interface AlikePair extends Likeness {
-  samples: [SampleSummary, SampleSummary];
 }
 
 /** Undecided pairs of like samples with both rows, for looking at side by side. */
 export async function alikePairs(): Promise<AlikePair[]> {
   const pairs = await openPairs(200);
-  const rows = new Map<string, SampleSummary>();
-  for (const id of new Set(pairs.flatMap(({ a, b }) => [a, b]))) {
-    const row = await readSummary(database(), id);
-    if (row) rows.set(id, row);
-  }
+  const summaries = await readSummaries(database(), [...new Set(pairs.flatMap(({ a, b }) => [a, b]))]);
+  const rows = new Map(summaries.map((row) => [row.sampleId, row]));
   return pairs.flatMap((pair) => {
     const [first, second] = [rows.get(pair.a), rows.get(pair.b)];
-    return first && second ? [{ ...pair, samples: [first, second] as [SampleSummary, SampleSummary] }] : [];
+    return first && second ? [{ ...pair, samples: [first, second] as AlikePair['samples'] }] : [];
   });
 }
 
-/** Merges a pair (the one that goes leaves its tags, note and readings to the one that stays), or keeps both. */
-export async function decideLikeness(input: unknown): Promise<void> {
+/**
+ * Merges a pair (the one that goes leaves its tags, note and readings to the one that stays), keeps both, or takes such
+ * a decision back: both are there as before; what was copied stays in the history.
+ */
+export async function decideLikeness(input: unknown, hand: Hand): Promise<void> {
   const { a, b, do: what } = likenessChange.parse(input);
-  await transaction(async (client) => {
-    if (!(await decidePair(client, a, b, what === 'keep apart' ? 'kept apart' : 'merged')))
-      throw new UserError('This pair was decided already.', 409);
-    if (what !== 'keep apart') {
-      const [stays, goes] = what === 'merge' ? [a, b] : [b, a];
-      await merge(client, stays, goes);
-      await announceSample(client, { sampleId: goes, what: 'removed' });
-    }
-    for (const sampleId of [a, b]) {
-      await renewNeed(client, sampleId);
-      await announceSample(client, { sampleId, what: 'changed' });
-    }
-  });
+  const state = what === 'open' ? 'open' : what === 'keep apart' ? 'kept apart' : 'merged';
+  await doDeed(async (client) => {
+    const changed = await decidePair(client, a, b, state);
+    if (!changed) throw what === 'open' ? notFound() : new UserError('This pair was decided already.', 409);
+    const sampleIds = [a, b];
+    if (what === 'open') return { deed: { do: 'reopen', pair: [a, b] }, sampleIds };
+    if (what === 'keep apart') return { deed: { do: 'renew' }, sampleIds };
+    const [stays, goes] = what === 'merge' ? [a, b] : [b, a];
+    return { deed: { do: 'merge', stays, goes }, sampleIds };
+  }, hand);
   log.info({ event: 'likeness decided', a, b, what });
-}
-
-/** Takes a decision about a pair back: both are there as before; what was copied stays in the history. */
-export async function reopenLikeness(input: unknown): Promise<void> {
-  const { a, b } = likenessChange.pick({ a: true, b: true }).parse(input);
-  await transaction(async (client) => {
-    if (!(await decidePair(client, a, b, 'open'))) throw notFound();
-    for (const sampleId of [a, b]) {
-      await setMergedInto(client, sampleId, null);
-      await renewNeed(client, sampleId);
-      await announceSample(client, { sampleId, what: 'changed' });
-    }
-  });
-}
-
-async function merge(client: pg.PoolClient, stays: string, goes: string): Promise<void> {
-  const [kept, gone] = await Promise.all([readSample(client, stays), readSample(client, goes)]);
-  if (!kept || !gone) throw notFound();
-  const mine = kept.currentSequence && (await readRevision(client, stays, kept.currentSequence));
-  const theirs = gone.currentSequence && (await readRevision(client, goes, gone.currentSequence));
-  await copyReadings(client, goes, stays, `from “${gone.arrivedAs}”`);
-  if (mine && theirs) {
-    const { state } = mine;
-    const other = theirs.state;
-    const tags = [
-      ...state.tags,
-      ...other.tags.filter((tag) => !state.tags.some((t) => t.facet === tag.facet && t.value === tag.value)),
-    ].slice(0, 60);
-    const note = [state.note, other.note].filter(Boolean).join('\n').slice(0, 4000);
-    const merged = {
-      ...state,
-      tags,
-      note,
-      rating: state.rating ?? other.rating,
-      origin: state.origin || other.origin,
-      licence: state.licence || other.licence,
-    };
-    if (JSON.stringify(merged) !== JSON.stringify(state))
-      await addRevision(
-        client,
-        stays,
-        mine.sequence,
-        merged,
-        `merged with “${gone.arrivedAs}”`.slice(0, 300),
-        'curator',
-      );
-  }
-  await setMergedInto(client, goes, stays);
 }

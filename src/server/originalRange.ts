@@ -1,7 +1,7 @@
 import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
 import { database } from '@/store/database';
 import { readOriginal } from '@/store/originalBytes';
-import { readSample } from '@/store/samples';
+import { readSampleFile } from '@/store/samples';
 import { notFound, UserError } from './userError';
 
 export interface OriginalPart {
@@ -25,7 +25,7 @@ export async function originalRange(
   rangeHeader: string | null,
   forListening = false,
 ): Promise<OriginalPart> {
-  const sample = await readSample(database(), sampleId);
+  const sample = await readSampleFile(database(), sampleId);
   if (!sample) throw notFound();
   if (forListening && sample.listeningId !== null) {
     const byteLength = sample.listeningBytes!;

@@ -7,10 +7,17 @@ import { keyLabel } from '@/core/harmony/keyNames';
 import { AUDIO_EXTENSIONS, SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
 import { decodeAudio } from '@/core/formats/decode';
 import { MEDIA_TYPES } from '@/core/formats/audioFormat';
-import { placeRequest, type FilePeek, type Place, type PlaceFolder } from '@/core/library/intake';
+import {
+  placeRequest,
+  type BegunTask,
+  type FilePeek,
+  type Place,
+  type PlaceFolder,
+} from '@/core/library/places';
 import { readNameAndFolder } from '@/core/readings/nameReading';
 import { peakBuilder } from '@/core/signal/peaks';
-import { makeErrand, type ErrandItem } from '@/store/errands';
+import { database } from '@/store/database';
+import { makeTask, type NewItem } from '@/store/tasks';
 import * as store from '@/store/places';
 import { filesHere } from '@/store/samples';
 import { log } from './log';
@@ -188,13 +195,10 @@ export async function placeFile(placeId: number, path: string, rangeHeader: stri
 const takeRequest = z.object({ paths: z.array(z.string().max(2000)).min(1).max(5000) });
 const MOST_FILES = 20_000;
 
-/** Takes files and whole folders of a kept place in, by an errand. What is here already is left out. */
-export async function takeFromPlace(
-  placeId: number,
-  input: unknown,
-): Promise<{ errandId: number; files: number }> {
+/** Takes files and whole folders of a kept place in, by a task. What is here already is left out. */
+export async function takeFromPlace(placeId: number, input: unknown): Promise<BegunTask> {
   const { paths } = takeRequest.parse(input);
-  const items: ErrandItem[] = [];
+  const items: NewItem[] = [];
   let place: Place | null = null;
   for (const path of paths) {
     const found = await inside(placeId, path);
@@ -211,11 +215,11 @@ export async function takeFromPlace(
   );
   const fresh = items.filter((_, i) => !here[i]);
   if (fresh.length === 0) throw new UserError('All of these files are here already.', 422);
-  const errandId = await makeErrand('place', `from ${place!.path}`, { placeId }, fresh);
-  return { errandId, files: fresh.length };
+  const taskId = await makeTask(database(), 'bring', `from ${place!.path}`, { placeId }, fresh);
+  return { taskId, files: fresh.length };
 }
 
-async function gather(place: Place, full: string, items: ErrandItem[]): Promise<void> {
+async function gather(place: Place, full: string, items: NewItem[]): Promise<void> {
   const info = await stat(full);
   if (info.isFile()) {
     if (items.length >= MOST_FILES)
@@ -236,7 +240,7 @@ async function gather(place: Place, full: string, items: ErrandItem[]): Promise<
       if (!entry.name.startsWith('.')) await gather(place, join(full, entry.name), items);
 }
 
-/** A file of a place for an errand: its bytes from `from` on. Throws UserError when it is gone. */
+/** A file of a place for a task: its bytes from `from` on. Throws UserError when it is gone. */
 export async function openInPlace(
   placeId: number,
   path: string,

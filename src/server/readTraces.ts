@@ -1,5 +1,5 @@
 import { database } from '@/store/database';
-import { readSample } from '@/store/samples';
+import { readSampleFile } from '@/store/samples';
 import { readTraces } from '@/store/traces';
 import { notFound } from './userError';
 
@@ -9,6 +9,6 @@ import { notFound } from './userError';
  */
 export async function tracesOfSample(sampleId: string): Promise<Uint8Array<ArrayBuffer>> {
   const bytes = await readTraces(database(), sampleId);
-  if (!bytes && !(await readSample(database(), sampleId))) throw notFound();
+  if (!bytes && !(await readSampleFile(database(), sampleId))) throw notFound();
   return Uint8Array.from(bytes ?? []);
 }

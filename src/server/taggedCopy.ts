@@ -11,7 +11,7 @@ import type { SampleEntry } from '@/core/library/entry';
 import { barTime, type Grid } from '@/core/rhythm/grid';
 import { database } from '@/store/database';
 import { readOriginal } from '@/store/originalBytes';
-import { readSample, type SampleCore } from '@/store/samples';
+import { readSampleFile, type SampleFile } from '@/store/samples';
 import { readEntry } from './entry';
 import { log } from './log';
 import { notFound, UserError } from './userError';
@@ -31,7 +31,7 @@ export interface TaggedCopy {
  * file that is gone when its bytes have been read. A MIDI performance is written on the settled grid.
  */
 export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
-  const [entry, sample] = await Promise.all([readEntry(sampleId), readSample(database(), sampleId)]);
+  const [entry, sample] = await Promise.all([readEntry(sampleId), readSampleFile(database(), sampleId)]);
   if (!sample) throw notFound();
   const { name, format } = entry.summary;
   if (!format)
@@ -70,7 +70,7 @@ export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
 }
 
 /** A performance is written on the beats of its settled grid: it has no tags, but a header for tempo, meter and key. */
-async function performanceOnGrid(entry: SampleEntry, sample: SampleCore): Promise<TaggedCopy> {
+async function performanceOnGrid(entry: SampleEntry, sample: SampleFile): Promise<TaggedCopy> {
   const { grid, key } = entry.settled;
   if (!grid)
     throw new UserError(

@@ -1,13 +1,10 @@
 import { createHash } from 'node:crypto';
-import { takenIn, type TakenIn } from '@/core/library/entry';
-import { announcedFile, type AnnouncedFile, type KnownFiles } from '@/core/library/intake';
+import { announcedFile, type AnnouncedFile, type KnownFiles, type TakenIn } from '@/core/library/arrivals';
 import { isZip } from '@/core/formats/sniff';
 import { readNameAndFolder } from '@/core/readings/nameReading';
 import { z } from 'zod';
-import { transaction } from '@/store/database';
-import { makeErrand } from '@/store/errands';
-import { enqueueMeasurement } from '@/store/jobs';
-import { announceSample } from '@/store/notifications';
+import { database, transaction } from '@/store/database';
+import { announceSamples } from '@/store/notifications';
 import {
   InterruptedError,
   readOriginal,
@@ -17,8 +14,9 @@ import {
   WrongPlaceError,
   type StoredOriginal,
 } from '@/store/originalBytes';
-import { addReadings } from '@/store/readings';
+import { insertFirstReadings } from '@/store/readings';
 import { filesHere, insertSample, samplesOfOriginal } from '@/store/samples';
+import { enqueueMeasuring, makeTask } from '@/store/tasks';
 import { inMegabytes, largestFileBytes } from './limits';
 import { log } from './log';
 import { UserError } from './userError';
@@ -32,13 +30,16 @@ export interface Arrival {
   modifiedMs: number | null;
   /** Where in the file the bytes begin: what `knownOf` said was received. */
   from: number;
+  /** Taken in as a new sample even where one with its bytes and name lies in the bin. */
+  anew?: boolean;
   bytes: AsyncIterable<Uint8Array>;
 }
 
 /**
  * Takes a file in as it is: its bytes are streamed into the store, its name is read, and its measurement is
- * put into the queue. Bytes that are known under the same name give the sample that is there; under another
- * name they give a new sample that shares the bytes. An archive is unpacked by an errand. An arrival whose
+ * put into the queue. Bytes that are known under the same name give the sample that is there, also where it lies in
+ * the bin with its work; under another name they give a new sample that shares the bytes. An archive is unpacked by
+ * a task. An arrival whose
  * length and time are told keeps what it has when it breaks off. Throws UserError with a sentence that names
  * the file.
  */
@@ -74,18 +75,25 @@ export async function takeIn(arrival: Arrival): Promise<TakenIn> {
 
 async function becomeSample(
   original: StoredOriginal,
-  { name, folder, modifiedMs }: Arrival,
+  { name, folder, modifiedMs, anew = false }: Arrival,
 ): Promise<TakenIn> {
   return transaction(async (client) => {
     const siblings = await samplesOfOriginal(client, original.originalId);
     const same = siblings.find((sibling) => sibling.name === name && sibling.folder === folder);
-    if (same) return takenIn.parse({ sampleId: same.sampleId, outcome: 'already here', sameAs: same.name });
+    // What was merged is here as that which it was merged into.
+    const here = same?.mergedInto ?? (same && !same.binned ? same.sampleId : null);
+    if (same && here) return { sampleId: here, outcome: 'already here', sameAs: same.name, inBin: null };
+    const thrown = siblings.find(({ binned, mergedInto }) => binned && !mergedInto);
+    const inBin = thrown ? { sampleId: thrown.sampleId, name: thrown.name } : null;
+    if (same && !anew) return { sampleId: same.sampleId, outcome: 'in the bin', sameAs: same.name, inBin };
     const { originalId } = original;
     const sampleId = await insertSample(client, { originalId, name, folder, modifiedMs });
-    await addReadings(client, sampleId, readNameAndFolder(name, folder));
-    await enqueueMeasurement(client, sampleId, {});
-    await announceSample(client, { sampleId, what: 'arrived' });
-    return { sampleId, outcome: siblings.length ? 'duplicate' : 'new', sameAs: siblings[0]?.name ?? null };
+    await insertFirstReadings(client, sampleId, readNameAndFolder(name, folder));
+    await enqueueMeasuring(client, [sampleId], {});
+    await announceSamples(client, [sampleId], 'arrived');
+    const twin = siblings.find(({ binned }) => !binned);
+    const [outcome, sameAs] = twin ? (['duplicate', twin.name] as const) : (['new', null] as const);
+    return { sampleId, outcome, sameAs, inBin: twin ? null : inBin };
   });
 }
 
@@ -96,8 +104,8 @@ async function isArchive({ originalId, byteLength }: StoredOriginal): Promise<bo
 
 async function unpack({ originalId }: StoredOriginal, { name, folder }: Arrival): Promise<TakenIn> {
   const inside = [folder, name.replace(/\.zip$/i, '')].filter(Boolean).join('/');
-  await makeErrand('zip', `unpacking “${name}”`, { originalId, folder: inside }, []);
-  return { sampleId: null, outcome: 'unpacking', sameAs: null };
+  await makeTask(database(), 'unpack', `unpacking “${name}”`, { originalId, folder: inside }, []);
+  return { sampleId: null, outcome: 'unpacking', sameAs: null, inBin: null };
 }
 
 function tooLargeWords(name: string): string {
@@ -119,7 +127,8 @@ export async function knownOf(input: unknown): Promise<KnownFiles> {
   const keys = files.map(keyOf);
   const [here, received] = await Promise.all([filesHere(files), receivedBytes(keys)]);
   return files.map(({ name, byteLength }, i) => ({
-    here: here[i],
+    here: here[i]?.where ?? null,
+    sampleId: here[i]?.sampleId ?? null,
     received: here[i] ? 0 : (received.get(keys[i]) ?? 0),
     refusal: byteLength > largestFileBytes() ? tooLargeWords(name) : null,
   }));

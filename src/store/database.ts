@@ -1,3 +1,4 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
 import pg from 'pg';
 
 /** 64-bit integers here are identifiers and byte counts well below 2^53. */
@@ -18,8 +19,21 @@ export function databaseUrl(): string {
   return url;
 }
 
-/** The process's pool of connections, made at first use. */
+/** All connections are in use, or the server does not answer: what was asked may be asked again. */
+export class BusyError extends Error {
+  override name = 'BusyError';
+}
+
+/** Whether the present work holds a client: it must not wait for a second one, which may never come. */
+const inTransaction = new AsyncLocalStorage<boolean>();
+
+/**
+ * The process's pool of connections, made at first use. Throws inside a transaction: what is asked there goes
+ * through its own client, or ten at once would wait for each other for ever.
+ */
 export function database(): pg.Pool {
+  if (inTransaction.getStore())
+    throw new Error('the pool was asked for inside a transaction, which has a client of its own');
   // What measuring finds can be found again: its process need not wait for the disk.
   return (pool ??= makePool(process.env.GRENTO_HASTY === 'yes'));
 }
@@ -30,15 +44,28 @@ export function database(): pg.Pool {
  * the server writes commits in their order.
  */
 export function hastyDatabase(): pg.Pool {
+  if (inTransaction.getStore())
+    throw new Error('the pool was asked for inside a transaction, which has a client of its own');
   return (hasty ??= makePool(true));
 }
+
+/** How long is waited for a connection, a lock, a statement, and for the next statement of a transaction, ms. */
+const LIMITS = { connection: 15_000, lock: 20_000, statement: 120_000, idle: 60_000 };
 
 function makePool(isHasty: boolean): pg.Pool {
   const made = new pg.Pool({
     connectionString: databaseUrl(),
     max: Number(process.env.GRENTO_POOL ?? 10),
     idleTimeoutMillis: 30_000,
-    options: isHasty ? '-c synchronous_commit=off' : undefined,
+    connectionTimeoutMillis: LIMITS.connection,
+    options: [
+      `-c lock_timeout=${LIMITS.lock}`,
+      `-c statement_timeout=${LIMITS.statement}`,
+      `-c idle_in_transaction_session_timeout=${LIMITS.idle}`,
+      // Answers are small and wanted at once: compiling them takes longer than running them.
+      '-c jit=off',
+      ...(isHasty ? ['-c synchronous_commit=off'] : []),
+    ].join(' '),
   });
   // An idle connection that breaks (server restart) is replaced by the pool; it must not end the process.
   made.on('error', () => {});
@@ -52,7 +79,12 @@ export async function closeDatabase(): Promise<void> {
   await Promise.all(ending.map((one) => one?.end()));
 }
 
-/** How often a transaction is begun anew that waited for another which waited for it. */
+/** What was read stands no more: the transaction is begun anew. */
+export class MovedOnError extends Error {
+  override name = 'MovedOnError';
+}
+
+/** How often a transaction is begun anew that waited for another which waited for it, or was overtaken. */
 const MOST_TRIES = 4;
 
 /**
@@ -65,20 +97,29 @@ export async function transaction<T>(work: (client: pg.PoolClient) => Promise<T>
       return await attempt(work);
     } catch (error) {
       const deadlock = error instanceof pg.DatabaseError && error.code === '40P01';
-      if (!deadlock || tries === MOST_TRIES) throw error;
+      if ((!deadlock && !(error instanceof MovedOnError)) || tries === MOST_TRIES) throw error;
     }
   }
 }
 
+/** PostgreSQL's codes for what ends because of waiting: locks, statements. */
+const WAITED = ['55P03', '57014'];
+
 async function attempt<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
-  const client = await database().connect();
+  const client = await database()
+    .connect()
+    .catch((error: Error) => {
+      throw new BusyError(`no connection to the database: ${error.message}`, { cause: error });
+    });
   try {
     await client.query('begin');
-    const result = await work(client);
+    const result = await inTransaction.run(true, () => work(client));
     await client.query('commit');
     return result;
   } catch (error) {
     await client.query('rollback').catch(() => {});
+    if (error instanceof pg.DatabaseError && WAITED.includes(error.code ?? ''))
+      throw new BusyError(`the database took too long: ${error.message}`, { cause: error });
     throw error;
   } finally {
     client.release();

@@ -1,5 +1,7 @@
-import { likeness, type Likeness } from '@/core/library/intake';
+import { z } from 'zod';
+import { likeness, type Likeness } from '@/core/library/likenesses';
 import { database, type Queryable } from './database';
+import { fromRow } from './rows';
 
 export type Relation = Likeness['relation'];
 
@@ -35,7 +37,7 @@ export async function samplesWithWords(
        select w.sample_id, count(*) as hits from print_words w
         where w.word = any($1::integer[]) and w.sample_id <> $2 group by w.sample_id having count(*) >= $3
         order by hits desc limit $4) f
-      join prints p using (sample_id) join samples s using (sample_id) where s.removed_at is null order by f.hits desc`,
+      join prints p using (sample_id) join settled s using (sample_id) where s.binned_at is null order by f.hits desc`,
     [Array.from(chosen, (word) => word | 0), sampleId, least, most],
   );
   return rows.map(({ id, words }) => ({
@@ -52,8 +54,9 @@ export async function identicalSamples(
   const { rows } = await on.query(
     `select o.sample_id as "sampleId", case when o.original_id = s.original_id then 'same bytes' else 'same audio' end as relation,
             (o.arrived_at, o.sample_id) < (s.arrived_at, s.sample_id) as earlier
-       from samples s join samples o on o.sample_id <> s.sample_id and o.removed_at is null
+       from samples s join samples o on o.sample_id <> s.sample_id
         and (o.original_id = s.original_id or o.audio_sha256 = s.audio_sha256)
+       join settled l on l.sample_id = o.sample_id and l.binned_at is null
       where s.sample_id = $1 order by o.arrived_at, o.sample_id`,
     [sampleId],
   );
@@ -84,30 +87,16 @@ export async function addLikeness(
   );
 }
 
-/** What a sample, as the later one of two, is like; undecided and not in the bin. */
-export async function openLikenesses(
-  on: Queryable,
-  sampleId: string,
-): Promise<{ relation: Relation; name: string }[]> {
-  const { rows } = await on.query(
-    `select l.relation, coalesce(r.title, s.name) as name from likenesses l join samples s on s.sample_id = l.a
-       left join revisions r on r.sample_id = s.sample_id and r.sequence = s.current_sequence
-      where l.b = $1 and l.state = 'open' and s.removed_at is null order by s.arrived_at`,
-    [sampleId],
-  );
-  return rows;
-}
-
 /** All undecided pairs of samples that are alike, the newest first. */
 export async function openPairs(limit: number): Promise<Likeness[]> {
   const { rows } = await database().query(
     `select l.a, l.b, l.relation, l.offset_seconds as "offsetSeconds", l.difference
-       from likenesses l join samples x on x.sample_id = l.a join samples y on y.sample_id = l.b
-      where l.state = 'open' and x.removed_at is null and y.removed_at is null
+       from likenesses l join settled x on x.sample_id = l.a join settled y on y.sample_id = l.b
+      where l.state = 'open' and x.binned_at is null and y.binned_at is null
       order by l.found_at desc, l.a, l.b limit $1`,
     [limit],
   );
-  return rows.map((row) => likeness.parse(row));
+  return fromRow(z.array(likeness), rows, 'likeness');
 }
 
 /** Decides about a pair; returns whether it was open (or decided, when it is opened again). */

@@ -1,40 +1,61 @@
 import pg from 'pg';
-import { z } from 'zod';
+import { liveEvent, type LiveEvent } from '@/core/library/events';
 import { databaseUrl, type Queryable } from './database';
 
-/** Something about a sample changed; screens that show it ask again. */
-export const sampleChanged = z.object({
-  sampleId: z.string(),
-  what: z.enum(['arrived', 'progress', 'measured', 'changed', 'removed']),
-  stage: z.string().optional(),
-  progress: z.number().optional(),
-});
-export type SampleChanged = z.infer<typeof sampleChanged>;
+const EVENTS = 'grento_events';
+const TASKS = 'grento_tasks';
 
-const SAMPLES = 'grento_samples';
-const JOBS = 'grento_jobs';
+/** A notification holds 8000 bytes. */
+const IDS_AT_ONCE = 150;
 
-export async function announceSample(on: Queryable, change: SampleChanged): Promise<void> {
-  await on.query('select pg_notify($1, $2)', [SAMPLES, JSON.stringify(change)]);
+/** Tells the screens, when the transaction is through, that something about samples changed. */
+export async function announceSamples(
+  on: Queryable,
+  sampleIds: readonly string[],
+  what: Extract<LiveEvent, { kind: 'samples' }>['what'],
+): Promise<void> {
+  const events: LiveEvent[] = [];
+  for (let at = 0; at < sampleIds.length; at += IDS_AT_ONCE)
+    events.push({ kind: 'samples', sampleIds: sampleIds.slice(at, at + IDS_AT_ONCE), what });
+  if (events.length)
+    await on.query('select pg_notify($1, event) from unnest($2::text[]) event', [
+      EVENTS,
+      events.map((event) => JSON.stringify(event)),
+    ]);
 }
 
-/** Wakes measuring processes that wait for work. */
-export async function announceJob(on: Queryable): Promise<void> {
-  await on.query('select pg_notify($1, $2)', [JOBS, '']);
+export async function announceProgress(
+  on: Queryable,
+  progress: Omit<Extract<LiveEvent, { kind: 'progress' }>, 'kind'>,
+): Promise<void> {
+  await on.query('select pg_notify($1, $2)', [EVENTS, JSON.stringify({ kind: 'progress', ...progress })]);
+}
+
+/** Wakes processes that wait for work, and screens that show it. */
+export async function announceTasks(on: Queryable): Promise<void> {
+  await on.query("select pg_notify($1, ''), pg_notify($2, $3)", [
+    TASKS,
+    EVENTS,
+    JSON.stringify({ kind: 'tasks' }),
+  ]);
 }
 
 export interface Listener {
   close(): Promise<void>;
 }
 
-/** Calls `heard` for every change of a sample; reconnects by itself and then calls `missed`. */
-export function listenToSamples(heard: (change: SampleChanged) => void, missed: () => void): Listener {
-  return listen(SAMPLES, (payload) => heard(sampleChanged.parse(JSON.parse(payload))), missed);
+/** Calls `heard` for everything that happens, reconnects by itself and then says `missed`. */
+export function listenToEvents(heard: (event: LiveEvent) => void): Listener {
+  return listen(
+    EVENTS,
+    (payload) => heard(liveEvent.parse(JSON.parse(payload))),
+    () => heard({ kind: 'missed' }),
+  );
 }
 
 /** Calls `woken` when there may be work. */
-export function listenToJobs(woken: () => void): Listener {
-  return listen(JOBS, woken, woken);
+export function listenToTasks(woken: () => void): Listener {
+  return listen(TASKS, woken, woken);
 }
 
 function listen(channel: string, heard: (payload: string) => void, missed: () => void): Listener {

@@ -172,14 +172,14 @@ export async function originalLength(originalId: number): Promise<number | null>
 }
 
 /** Removes an archive that was unpacked to its end, unless something else rests on its bytes. */
-export async function forgetOriginal(originalId: number, errandId: number): Promise<void> {
+export async function forgetOriginal(originalId: number, taskId: number): Promise<void> {
   await database().query(
     `delete from originals o where original_id = $1
         and not exists (select from samples s where s.original_id = o.original_id or s.listening_id = o.original_id)
-        and not exists (select from errand_items i where i.errand_id = $2 and i.state in ('waiting', 'running'))
-        and not exists (select from errands e where e.errand_id <> $2 and e.kind = 'zip' and e.source ->> 'originalId' = $1::text
-                           and e.state in ('waiting', 'running', 'paused'))`,
-    [originalId, errandId],
+        and not exists (select from task_items i where i.task_id = $2 and i.state in ('waiting', 'running'))
+        and not exists (select from tasks t where t.task_id <> $2 and t.kind = 'unpack' and t.payload ->> 'originalId' = $1::text
+                           and t.state in ('waiting', 'running', 'paused'))`,
+    [originalId, taskId],
   );
 }
 

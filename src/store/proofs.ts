@@ -1,42 +1,40 @@
-import type { z } from 'zod';
-import { storedProof, type StoredProof } from '@/core/library/entry';
-import { sameGrid, type Grid } from '@/core/rhythm/grid';
-import type { Queryable } from './database';
+import type pg from 'pg';
+import { z } from 'zod';
+import type { Writes } from '@/core/change/draft';
+import { storedProof } from '@/core/library/entry';
+import type { Proof } from '@/core/library/proofState';
+import { fromRow, jsonTime } from './rows';
 
-type NewProof = Omit<z.infer<typeof storedProof>, 'proofId' | 'signedAt' | 'current'>;
+const VERSION = 1;
 
-export async function addProof(on: Queryable, sampleId: string, proof: NewProof): Promise<void> {
-  await on.query(
-    `insert into proofs (sample_id, sequence, grid, audio_sha256, places, verdict, by_ear, signed_by)
-     values ($1, $2, $3, $4, $5, $6, $7, $8)`,
-    [
-      sampleId,
-      proof.sequence,
-      JSON.stringify(proof.grid),
-      proof.audioSha256,
-      JSON.stringify(proof.places),
-      proof.verdict,
-      proof.byEar,
-      proof.signedBy,
-    ],
-  );
+/** Proofs of the samples `ids` (an SQL expression) as a JSON array, newest first. */
+export const proofsJson = (ids: string) => `(select coalesce(jsonb_agg(jsonb_build_object(
+    'sampleId', sample_id, 'proofId', proof_id, 'sequence', sequence, 'grid', grid, 'audioSha256', audio_sha256, 'places', places,
+    'verdict', verdict, 'byEar', by_ear, 'signedBy', signed_by, 'signedAt', signed_at) order by place desc), '[]')
+  from proofs where sample_id = any(${ids}))`;
+
+const proofJson = storedProof.omit({ current: true }).extend({ sampleId: z.uuid(), signedAt: jsonTime });
+
+/** Proofs out of `proofsJson`, by sample. */
+export function proofsBySample(json: unknown): Map<string, Proof[]> {
+  const bySample = new Map<string, Proof[]>();
+  for (const { sampleId, ...proof } of fromRow(z.array(proofJson), json, 'proof'))
+    bySample.set(sampleId, [...(bySample.get(sampleId) ?? []), proof]);
+  return bySample;
 }
 
-/** All proofs of a sample, newest first; `current` says whether grid and audio are still those vouched for. */
-export async function proofsOf(
-  on: Queryable,
-  sampleId: string,
-  grid: Grid | null,
-  sha256: string,
-): Promise<StoredProof[]> {
-  const { rows } = await on.query(
-    `select proof_id as "proofId", sequence, grid, audio_sha256 as "audioSha256", places, verdict,
-            by_ear as "byEar", signed_by as "signedBy", signed_at as "signedAt"
-       from proofs where sample_id = $1 order by proof_id desc`,
-    [sampleId],
+/** Adds proofs that a curator signs. */
+export async function insertProofs(
+  client: pg.PoolClient,
+  proofs: Writes['proofs'],
+  curatorId: string | null,
+): Promise<void> {
+  if (proofs.length === 0) return;
+  await client.query(
+    `insert into proofs (proof_id, sample_id, sequence, grid, audio_sha256, places, verdict, by_ear, signed_by, curator_id, version)
+     select "proofId", "sampleId", sequence, grid, "audioSha256", places, verdict, "byEar", "signedBy", $2, ${VERSION}
+       from jsonb_to_recordset($1) as p ("proofId" uuid, "sampleId" uuid, sequence integer, grid jsonb, "audioSha256" text,
+                                         places jsonb, verdict text, "byEar" boolean, "signedBy" text)`,
+    [JSON.stringify(proofs), curatorId],
   );
-  return rows.map((row) => {
-    const current = grid !== null && row.audioSha256 === sha256 && sameGrid(row.grid, grid);
-    return storedProof.parse({ ...row, current });
-  });
 }

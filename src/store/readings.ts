@@ -1,62 +1,64 @@
+import type pg from 'pg';
+import { z } from 'zod';
+import type { NumberedReading } from '@/core/change/draft';
 import { storedReading, type StoredReading } from '@/core/library/entry';
 import type { Reading, Source } from '@/core/readings/reading';
 import type { Queryable } from './database';
+import { fromRow } from './rows';
 
-/** Adds readings of one source in their order of preference for each property; returns them with their numbers. */
-export async function addReadings(
+const VERSION = 1;
+
+/** Readings of the samples `ids` (an SQL expression) as a JSON array, oldest first. */
+export const readingsJson = (ids: string) => `(select coalesce(jsonb_agg(jsonb_build_object(
+    'sampleId', sample_id, 'readingId', reading_id, 'property', property, 'source', source, 'value', value, 'sureness', sureness,
+    'detail', detail, 'rank', rank, 'readAt', read_at, 'superseded', superseded_at is not null) order by place), '[]')
+  from readings where sample_id = any(${ids}))`;
+
+const readingJson = storedReading.and(z.object({ sampleId: z.uuid() }));
+
+/** Readings out of `readingsJson`, by sample. */
+export function readingsBySample(json: unknown): Map<string, StoredReading[]> {
+  const bySample = new Map<string, StoredReading[]>();
+  for (const { sampleId, ...reading } of fromRow(z.array(readingJson), json, 'reading')) {
+    const mine = bySample.get(sampleId) ?? [];
+    mine.push({ ...reading, readAt: new Date(reading.readAt).toISOString() } as StoredReading);
+    bySample.set(sampleId, mine);
+  }
+  return bySample;
+}
+
+/** Marks readings of sources as replaced by later ones (they stay for the record), and adds others. */
+export async function writeReadings(
+  client: pg.PoolClient,
+  superseded: readonly { sampleId: string; source: Source }[],
+  added: readonly NumberedReading[],
+): Promise<void> {
+  if (superseded.length + added.length === 0) return;
+  await client.query(
+    `with replaced as (
+       update readings r set superseded_at = now()
+         from jsonb_to_recordset($1) as s ("sampleId" uuid, source text)
+        where r.sample_id = s."sampleId" and r.source = s.source and r.superseded_at is null)
+     insert into readings (reading_id, sample_id, property, source, value, sureness, detail, rank, version)
+     select "readingId", "sampleId", property, source, value, sureness, detail, rank, ${VERSION}
+       from rows from (jsonb_to_recordset($2) as ("readingId" uuid, "sampleId" uuid, property text, source text, value jsonb,
+                       sureness real, detail text, rank integer)) with ordinality order by ordinality`,
+    [JSON.stringify(superseded), JSON.stringify(added)],
+  );
+}
+
+/** Adds what the name of a file says, with the sample that it becomes. */
+export async function insertFirstReadings(
   on: Queryable,
   sampleId: string,
   readings: readonly Reading[],
-): Promise<StoredReading[]> {
-  if (readings.length === 0) return [];
-  const ranks = new Map<string, number>();
-  const ranked = readings.map(({ property, value, source, sureness, detail }, place) => {
-    const rank = ranks.get(property) ?? 0;
-    ranks.set(property, rank + 1);
-    return { place, property, value, source, sureness, detail, rank };
-  });
-  const { rows } = await on.query(
-    `insert into readings (sample_id, property, source, value, sureness, detail, rank)
-     select $1, property, source, value, sureness, detail, rank
-       from jsonb_to_recordset($2) as given (place integer, property text, source text, value jsonb, sureness real, detail text, rank integer)
-      order by place
-     returning ${COLUMNS}`,
-    [sampleId, JSON.stringify(ranked)],
-  );
-  return rows.map((row) => storedReading.parse(row));
-}
-
-/** Marks a source's readings as replaced by later ones; they stay for the record. */
-export async function supersedeReadings(
-  on: Queryable,
-  sampleId: string,
-  sources: readonly Source[],
 ): Promise<void> {
+  if (readings.length === 0) return;
   await on.query(
-    'update readings set superseded_at = now() where sample_id = $1 and source = any($2) and superseded_at is null',
-    [sampleId, sources],
+    `insert into readings (sample_id, property, source, value, sureness, detail, rank, version)
+     select $1, property, source, value, sureness, detail, row_number() over (partition by property order by ordinality) - 1, ${VERSION}
+       from rows from (jsonb_to_recordset($2) as (property text, source text, value jsonb, sureness real, detail text))
+            with ordinality order by ordinality`,
+    [sampleId, JSON.stringify(readings)],
   );
 }
-
-/** Gives one sample's present readings to another as well, with a word about where they come from. */
-export async function copyReadings(on: Queryable, from: string, to: string, words: string): Promise<void> {
-  await on.query(
-    `insert into readings (sample_id, property, source, value, sureness, detail, rank)
-     select $2, property, source, value, sureness, concat_ws(', ', nullif(detail, ''), $3::text), rank + 1
-       from readings r where sample_id = $1 and superseded_at is null and source not in ('detector', 'stem set')
-        and not exists (select from readings k where k.sample_id = $2 and k.property = r.property and k.source = r.source and k.value = r.value)`,
-    [from, to, words],
-  );
-}
-
-/** All readings of a sample, oldest first. */
-export async function readingsOf(on: Queryable, sampleId: string): Promise<StoredReading[]> {
-  const { rows } = await on.query(
-    `select ${COLUMNS} from readings where sample_id = $1 order by reading_id`,
-    [sampleId],
-  );
-  return rows.map((row) => storedReading.parse(row));
-}
-
-const COLUMNS = `reading_id as "readingId", property, source, value, sureness, detail, rank,
-  read_at as "readAt", superseded_at is not null as superseded`;

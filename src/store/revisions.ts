@@ -1,113 +1,69 @@
 import type pg from 'pg';
-import type { z } from 'zod';
-import { revisionEntry } from '@/core/library/entry';
+import { z } from 'zod';
+import type { NewRevision } from '@/core/change/draft';
+import type { SliceRevision } from '@/core/change/slice';
+import { madeBy } from '@/core/library/entry';
 import { settledState, type SettledState } from '@/core/library/settled';
-import type { Queryable } from './database';
+import { fromRow, jsonTime, known } from './rows';
 
-export interface Revision {
-  sequence: number;
-  state: SettledState;
+const VERSION = 1;
+
+/** A row of `revisions` as JSON, with its curator. */
+export const REVISION_JSON = `jsonb_build_object(
+  'row', to_jsonb(r), 'curator', (select jsonb_build_object('curatorId', c.curator_id, 'name', c.name, 'initials', c.initials)
+                                    from curators c where c.curator_id = r.curator_id))`;
+
+const revisionJson = z.object({
+  row: z.object({
+    sequence: z.number(),
+    words: z.string(),
+    made_by: z.enum(['measurement', 'curator']),
+    made_at: jsonTime,
+    abandoned: z.boolean(),
+    change_id: z.uuid().nullable(),
+    joined_set: z.uuid().nullable(),
+    version: z.number(),
+    tempo_bpm: z.number().nullable(),
+    one_seconds: z.number().nullable(),
+    beats_per_bar: z.number().nullable(),
+    beat_unit: z.number().nullable(),
+    moving_beats: z.array(z.number()).nullable(),
+    key_tonic: z.number().nullable(),
+    key_mode: z.enum(['major', 'minor']).nullable(),
+    key_none: z.boolean(),
+    tuning_cents: z.number().nullable(),
+    tags: z.unknown(),
+    note: z.string(),
+    rating: z.number().nullable(),
+    origin: z.string(),
+    licence: z.string(),
+    chosen: z.unknown(),
+    pins: z.unknown(),
+    loop: z.unknown(),
+    title: z.string().nullable(),
+    kind: z.string().nullable(),
+    accepted: z.boolean(),
+  }),
+  curator: madeBy.nullable(),
+});
+type RevisionRow = z.infer<typeof revisionJson>['row'];
+
+/** A revision out of `REVISION_JSON`. */
+export function revisionOf(json: unknown): SliceRevision {
+  const { row, curator } = fromRow(revisionJson, json, 'revision');
+  known(row.version, VERSION, 'revision');
+  return {
+    sequence: row.sequence,
+    words: row.words,
+    state: stateOf(row),
+    changeId: row.change_id,
+    madeBy: row.made_by === 'measurement' ? 'measurement' : curator,
+    joinedSet: row.joined_set,
+  };
 }
 
-/** Somebody else changed the sample meanwhile. */
-export class StaleChangeError extends Error {
-  override name = 'StaleChangeError';
-}
-
-/**
- * Adds a revision after the current one and makes it current; revisions that had been undone are
- * abandoned. `base` is the revision that the change was made to: throws StaleChangeError when it is no
- * longer the current one.
- */
-export async function addRevision(
-  client: pg.PoolClient,
-  sampleId: string,
-  base: number | null,
-  state: SettledState,
-  words: string,
-  madeBy: 'measurement' | 'curator',
-): Promise<number> {
-  const current = await lockCurrent(client, sampleId);
-  if (current !== base)
-    throw new StaleChangeError('This sample was changed elsewhere in the meantime; it is shown anew.');
-  if (current !== null)
-    await client.query('update revisions set abandoned = true where sample_id = $1 and sequence > $2', [
-      sampleId,
-      current,
-    ]);
-  const { grid, key } = state;
-  const keyed = key && !('none' in key) ? key : null;
-  const { rows } = await client.query(
-    `insert into revisions (sample_id, sequence, words, made_by, tempo_bpm, one_seconds, beats_per_bar, beat_unit, moving_beats,
-                            key_tonic, key_mode, key_none, tuning_cents, tags, note, rating, origin, licence, chosen,
-                            pins, loop, title, kind, accepted)
-     values ($1, coalesce((select max(sequence) from revisions where sample_id = $1), 0) + 1,
-             $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, $23)
-     returning sequence`,
-    [
-      sampleId,
-      words,
-      madeBy,
-      grid?.tempoBpm ?? null,
-      grid?.one ?? null,
-      grid?.meter.beatsPerBar ?? null,
-      grid?.meter.beatUnit ?? null,
-      grid?.movingBeats ?? null,
-      keyed?.tonic ?? null,
-      keyed?.mode ?? null,
-      key !== null && !keyed,
-      state.tuningCents,
-      JSON.stringify(state.tags),
-      state.note,
-      state.rating,
-      state.origin,
-      state.licence,
-      state.chosen,
-      JSON.stringify(state.pins),
-      state.loop && JSON.stringify(state.loop),
-      state.title,
-      state.kind,
-      state.accepted,
-    ],
-  );
-  await makeCurrent(client, sampleId, rows[0].sequence, state);
-  return rows[0].sequence;
-}
-
-/** Moves one step back or forth along the revisions that are not abandoned; null when there is none. */
-export async function stepRevision(
-  client: pg.PoolClient,
-  sampleId: string,
-  direction: 'undo' | 'redo',
-): Promise<number | null> {
-  const current = await lockCurrent(client, sampleId);
-  if (current === null) return null;
-  const { rows } = await client.query(
-    direction === 'undo'
-      ? 'select max(sequence) as sequence from revisions where sample_id = $1 and sequence < $2 and not abandoned'
-      : 'select min(sequence) as sequence from revisions where sample_id = $1 and sequence > $2 and not abandoned',
-    [sampleId, current],
-  );
-  const sequence: number | null = rows[0].sequence;
-  if (sequence === null) return null;
-  const revision = await readRevision(client, sampleId, sequence);
-  await makeCurrent(client, sampleId, sequence, revision!.state);
-  return sequence;
-}
-
-/** One revision's settled state, or null. */
-export async function readRevision(
-  on: Queryable,
-  sampleId: string,
-  sequence: number,
-): Promise<Revision | null> {
-  const { rows } = await on.query('select * from revisions where sample_id = $1 and sequence = $2', [
-    sampleId,
-    sequence,
-  ]);
-  if (rows.length === 0) return null;
-  const row = rows[0];
-  const state = settledState.parse({
+function stateOf(row: RevisionRow): SettledState {
+  const state = {
     grid:
       row.tempo_bpm === null
         ? null
@@ -134,47 +90,69 @@ export async function readRevision(
     kind: row.kind,
     accepted: row.accepted,
     chosen: row.chosen,
-  });
-  return { sequence, state };
+  };
+  return fromRow(settledState, state, 'settled state');
 }
 
-/** The history of a sample, oldest first. */
-export async function revisionHistory(
-  on: Queryable,
-  sampleId: string,
-): Promise<z.infer<typeof revisionEntry>[]> {
-  const { rows } = await on.query(
-    `select sequence, words, made_by as "madeBy", made_at as "madeAt", abandoned
-       from revisions where sample_id = $1 order by sequence`,
-    [sampleId],
-  );
-  return rows.map((row) => revisionEntry.parse(row));
-}
-
-async function lockCurrent(client: pg.PoolClient, sampleId: string): Promise<number | null> {
-  const { rows } = await client.query(
-    'select current_sequence from samples where sample_id = $1 for update',
-    [sampleId],
-  );
-  return rows[0]?.current_sequence ?? null;
-}
-
-/** Points the sample at a revision and renews what searches read. */
-async function makeCurrent(
+/**
+ * Adds revisions, one for each sample, that one change by `curatorId` (null: measuring) made. Those that had been
+ * undone are abandoned.
+ */
+export async function insertRevisions(
   client: pg.PoolClient,
-  sampleId: string,
-  sequence: number,
-  { tags, note, origin, title }: SettledState,
-) {
-  const words = [title ?? '', ...tags.map(({ value }) => value), note, origin].join(' ');
+  revisions: readonly NewRevision[],
+  changeId: string,
+  curatorId: string | null,
+): Promise<void> {
+  if (revisions.length === 0) return;
+  const rows = revisions.map(({ state, ...revision }) => {
+    const { grid, key } = state;
+    const keyed = key && !('none' in key) ? key : null;
+    return {
+      sample_id: revision.sampleId,
+      sequence: revision.sequence,
+      after: revision.after,
+      words: revision.words,
+      joined_set: revision.joinedSet,
+      tempo_bpm: grid?.tempoBpm ?? null,
+      one_seconds: grid?.one ?? null,
+      beats_per_bar: grid?.meter.beatsPerBar ?? null,
+      beat_unit: grid?.meter.beatUnit ?? null,
+      moving_beats: grid?.movingBeats ?? null,
+      key_tonic: keyed?.tonic ?? null,
+      key_mode: keyed?.mode ?? null,
+      key_none: key !== null && !keyed,
+      tuning_cents: state.tuningCents,
+      tags: state.tags,
+      note: state.note,
+      rating: state.rating,
+      origin: state.origin,
+      licence: state.licence,
+      chosen: state.chosen,
+      pins: state.pins,
+      loop: state.loop,
+      title: state.title,
+      kind: state.kind,
+      accepted: state.accepted,
+    };
+  });
   await client.query(
-    "update samples set current_sequence = $2, search_text = lower(name || ' ' || folder || ' ' || $3) where sample_id = $1",
-    [sampleId, sequence, words],
-  );
-  await client.query('delete from sample_tags where sample_id = $1', [sampleId]);
-  await client.query(
-    `insert into sample_tags (sample_id, facet, value)
-     select $1, facet, value from jsonb_to_recordset($2) as given (facet text, value text) on conflict do nothing`,
-    [sampleId, JSON.stringify(tags)],
+    `with made as (
+       select * from jsonb_to_recordset($1) as m (
+         sample_id uuid, sequence integer, after integer, words text, joined_set uuid, tempo_bpm double precision,
+         one_seconds double precision, beats_per_bar integer, beat_unit integer, moving_beats double precision[], key_tonic integer,
+         key_mode text, key_none boolean, tuning_cents double precision, tags jsonb, note text, rating integer, origin text,
+         licence text, chosen jsonb, pins jsonb, loop jsonb, title text, kind text, accepted boolean)),
+     abandoned as (
+       update revisions r set abandoned = true from made m
+        where r.sample_id = m.sample_id and r.sequence > m.after and not r.abandoned)
+     insert into revisions (sample_id, sequence, words, made_by, curator_id, change_id, joined_set, version, tempo_bpm, one_seconds,
+                            beats_per_bar, beat_unit, moving_beats, key_tonic, key_mode, key_none, tuning_cents, tags, note, rating,
+                            origin, licence, chosen, pins, loop, title, kind, accepted)
+     select sample_id, sequence, words, case when $3::uuid is null then 'measurement' else 'curator' end, $3, $2, joined_set, ${VERSION},
+            tempo_bpm, one_seconds, beats_per_bar, beat_unit, moving_beats, key_tonic, key_mode, key_none, tuning_cents, tags, note,
+            rating, origin, licence, chosen, pins, nullif(loop, 'null'), title, kind, accepted
+       from made`,
+    [JSON.stringify(rows), changeId, curatorId],
   );
 }

@@ -1,11 +1,12 @@
 import { DEFAULT_SETTINGS, librarySettings, type LibrarySettings } from '@/core/library/settings';
 import type { Queryable } from './database';
+import { fromRow } from './rows';
 
 /** The library's customs. */
 export async function readSettings(on: Queryable): Promise<LibrarySettings> {
   const { rows } = await on.query('select name, value from settings');
   const kept = Object.fromEntries(rows.map(({ name, value }) => [name, value]));
-  return librarySettings.parse({ ...DEFAULT_SETTINGS, ...kept });
+  return fromRow(librarySettings, { ...DEFAULT_SETTINGS, ...kept }, 'setting');
 }
 
 /** Keeps the library's customs. */

@@ -1,6 +1,9 @@
+import type pg from 'pg';
+import type { SliceSet } from '@/core/change/slice';
 import { measurement, type Measurement } from '@/core/measurement/schema';
 import type { StemCandidate } from '@/core/stems/stemSets';
 import { database, type Queryable } from './database';
+import { fromRow } from './rows';
 
 export interface StoredSet {
   setId: string;
@@ -13,8 +16,8 @@ export interface StoredSet {
 }
 
 const COLUMNS = `t.set_id as "setId", t.name, t.state, t.reasons, t.grid_from as "gridFrom", t.key_from as "keyFrom",
-  array(select m.sample_id from stem_set_members m join samples s using (sample_id)
-         where m.set_id = t.set_id and s.removed_at is null order by s.arrived_at, s.name) as "sampleIds"`;
+  array(select m.sample_id from stem_set_members m join settled s using (sample_id)
+         where m.set_id = t.set_id and s.binned_at is null order by s.arrived_at, s.name) as "sampleIds"`;
 
 /** One set, or null. */
 export async function readStemSet(on: Queryable, setId: string): Promise<StoredSet | null> {
@@ -22,13 +25,13 @@ export async function readStemSet(on: Queryable, setId: string): Promise<StoredS
   return rows[0] ?? null;
 }
 
-/** The set that a sample belongs to or is proposed for, or null. */
-export async function setOfSample(on: Queryable, sampleId: string): Promise<StoredSet | null> {
+/** The set that any of the samples belongs to or is proposed for, joined ones first; null for none. */
+export async function setOfAny(on: Queryable, sampleIds: readonly string[]): Promise<StoredSet | null> {
   const { rows } = await on.query(
     `select ${COLUMNS} from stem_sets t
-      where t.state <> 'refused' and exists (select from stem_set_members m where m.set_id = t.set_id and m.sample_id = $1)
-      limit 1`,
-    [sampleId],
+      where t.state <> 'refused' and exists (select from stem_set_members m where m.set_id = t.set_id and m.sample_id = any($1))
+      order by t.state = 'joined' desc, t.made_at limit 1`,
+    [sampleIds],
   );
   return rows[0] ?? null;
 }
@@ -42,7 +45,7 @@ export async function listStemSets(): Promise<StoredSet[]> {
   return rows;
 }
 
-/** Makes a set of samples; each leaves the set that it was in. */
+/** Makes a set of samples; each leaves the set that it was in. Returns it, and the sets that were left. */
 export async function makeStemSet(
   on: Queryable,
   set: {
@@ -51,53 +54,65 @@ export async function makeStemSet(
     reasons: readonly string[];
     sampleIds: readonly string[];
   },
-): Promise<string> {
+): Promise<{ setId: string; parted: string[] }> {
   const { rows } = await on.query(
     'insert into stem_sets (name, state, reasons) values ($1, $2, $3) returning set_id as id',
     [set.name, set.state, set.reasons],
   );
-  await addToStemSet(on, rows[0].id, set.sampleIds);
-  return rows[0].id;
+  return { setId: rows[0].id, parted: await addToStemSet(on, rows[0].id, set.sampleIds) };
 }
 
-/** Puts samples into a set; each leaves the set that it was in. */
+/** Puts samples into a set; each leaves the set that it was in. Returns the sets that were left. */
 export async function addToStemSet(
   on: Queryable,
   setId: string,
   sampleIds: readonly string[],
-): Promise<void> {
-  await on.query(
-    `delete from stem_set_members m using stem_sets t
-      where t.set_id = m.set_id and t.state <> 'refused' and t.set_id <> $1 and m.sample_id = any($2)`,
+): Promise<string[]> {
+  const { rows } = await on.query(
+    `with added as (
+       insert into stem_set_members (set_id, sample_id) select $1, unnest($2::uuid[]) on conflict do nothing)
+     delete from stem_set_members m using stem_sets t
+      where t.set_id = m.set_id and t.state <> 'refused' and t.set_id <> $1 and m.sample_id = any($2)
+      returning m.set_id as id`,
     [setId, sampleIds],
   );
-  await on.query(
-    'insert into stem_set_members (set_id, sample_id) select $1, unnest($2::uuid[]) on conflict do nothing',
-    [setId, sampleIds],
+  return [...new Set(rows.map(({ id }) => id as string))];
+}
+
+/** All members of sets. */
+export async function membersOf(on: Queryable, setIds: readonly string[]): Promise<string[]> {
+  const { rows } = await on.query('select sample_id as id from stem_set_members where set_id = any($1)', [
+    setIds,
+  ]);
+  return rows.map(({ id }) => id);
+}
+
+/** Writes sets as they are now: name, state, who speaks, and whom they have lost. */
+export async function writeSets(client: pg.PoolClient, sets: readonly SliceSet[]): Promise<void> {
+  if (sets.length === 0) return;
+  await client.query(
+    `with changed as (
+       select * from jsonb_to_recordset($1) as c ("setId" uuid, name text, state text, "gridFrom" uuid, "keyFrom" uuid, members uuid[])),
+     lost as (
+       delete from stem_set_members m using changed c where m.set_id = c."setId" and m.sample_id <> all (c.members))
+     update stem_sets t set name = c.name, state = c.state, grid_from = c."gridFrom", key_from = c."keyFrom"
+       from changed c where t.set_id = c."setId"`,
+    [JSON.stringify(sets)],
   );
 }
 
-export async function leaveStemSet(on: Queryable, setId: string, sampleId: string): Promise<void> {
-  await on.query('delete from stem_set_members where set_id = $1 and sample_id = $2', [setId, sampleId]);
-}
-
-export async function changeStemSet(
+/** Names a proposed set anew, with why its stems belong together. */
+export async function renameProposal(
   on: Queryable,
   setId: string,
-  change: Partial<Pick<StoredSet, 'name' | 'state' | 'gridFrom' | 'keyFrom' | 'reasons'>>,
+  name: string,
+  reasons: readonly string[],
 ): Promise<void> {
-  await on.query(
-    `update stem_sets set name = coalesce($2, name), state = coalesce($3, state), grid_from = coalesce($4, grid_from),
-            key_from = coalesce($5, key_from), reasons = coalesce($6, reasons) where set_id = $1`,
-    [
-      setId,
-      change.name ?? null,
-      change.state ?? null,
-      change.gridFrom ?? null,
-      change.keyFrom ?? null,
-      change.reasons ?? null,
-    ],
-  );
+  await on.query("update stem_sets set name = $2, reasons = $3 where set_id = $1 and state = 'proposed'", [
+    setId,
+    name,
+    reasons,
+  ]);
 }
 
 /** Whether a curator has refused a set that holds both samples. */
@@ -123,7 +138,8 @@ export async function samplesOfLength(
     `select o.sample_id as id, o.name, o.folder, o.duration_seconds as "durationSeconds", o.measurement
        from samples s join samples o on o.folder = s.folder
         and o.duration_seconds between s.duration_seconds - $2 and s.duration_seconds + $2
-      where s.sample_id = $1 and o.removed_at is null and o.measurement is not null and o.fault is null
+       join settled l on l.sample_id = o.sample_id and l.binned_at is null
+      where s.sample_id = $1 and o.measurement is not null and o.fault is null
         and coalesce(o.kind, '') not in ('oneshot', 'midi')
       order by o.arrived_at limit $3`,
     [sampleId, toleranceSeconds, most],
@@ -142,7 +158,7 @@ export async function measuredStems(on: Queryable, sampleIds: readonly string[])
 }
 
 function asStem(row: Record<string, unknown>): MeasuredStem {
-  const measured = measurement.parse(row.measurement);
+  const measured = fromRow(measurement, row.measurement, 'measurement');
   return {
     id: row.id as string,
     name: row.name as string,

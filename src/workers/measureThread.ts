@@ -1,37 +1,28 @@
 import { parentPort } from 'node:worker_threads';
-import { z } from 'zod';
-import { measureSample } from '@/server/measureSample';
-import type { ClaimedJob } from '@/store/jobs';
+import { measure } from '@/server/tasks/measure';
+import type { TakenTask } from '@/store/tasks';
 
-/** What the measuring process tells its threads, and what they answer. */
-export type ToThread = { job: ClaimedJob; runner: number };
+/** What the process tells its measuring threads, and what they answer. */
+export type ToThread = { task: TakenTask<'measure'> };
 export type FromThread =
-  | { kind: 'progress'; jobId: number; stage: string; progress: number }
-  | { kind: 'done'; jobId: number }
-  | { kind: 'failed'; jobId: number; message: string; stack: string };
+  /** Everything is loaded: it was no fault of a file if it dies before. */
+  | { kind: 'ready' }
+  | { kind: 'progress'; lease: number; stage: string; progress: number }
+  | { kind: 'done'; lease: number }
+  | { kind: 'failed'; lease: number; message: string; stack: string };
 
 const port = parentPort;
-if (!port) throw new Error('the measuring thread runs inside the measuring process');
+if (!port) throw new Error('the measuring thread runs inside the tasks process');
 const answer = (message: FromThread) => port.postMessage(message);
 
-port.on('message', async ({ job, runner }: ToThread) => {
+port.on('message', async ({ task }: ToThread) => {
+  const { lease } = task;
   try {
-    await measureSample(job, runner, (stage, progress) =>
-      answer({ kind: 'progress', jobId: job.jobId, stage, progress }),
-    );
-    answer({ kind: 'done', jobId: job.jobId });
+    await measure(task, (stage, progress) => answer({ kind: 'progress', lease, stage, progress }));
+    answer({ kind: 'done', lease });
   } catch (error) {
-    const message =
-      error instanceof z.ZodError
-        ? z.prettifyError(error)
-        : error instanceof Error
-          ? error.message
-          : String(error);
-    answer({
-      kind: 'failed',
-      jobId: job.jobId,
-      message,
-      stack: error instanceof Error ? (error.stack ?? '') : '',
-    });
+    const message = error instanceof Error ? error.message : String(error);
+    answer({ kind: 'failed', lease, message, stack: error instanceof Error ? (error.stack ?? '') : '' });
   }
 });
+answer({ kind: 'ready' });

@@ -7,7 +7,8 @@ import { AUDIO_EXTENSIONS } from '@/core/formats/sniff';
 import { log } from '@/server/log';
 import { folderInIntake } from '@/server/places';
 import { knownOf, takeIn } from '@/server/takeIn';
-import { changePlace, listPlaces } from '@/store/places';
+import type pg from 'pg';
+import { changePlace, holdPlace, letPlaceGo, listPlaces } from '@/store/places';
 
 /** A file that has not changed for this long is complete, ms. */
 const STILL = 2000;
@@ -24,10 +25,12 @@ async function still(full: string): Promise<Stats> {
 
 /**
  * Takes in by itself what comes into watched places: once a file stops growing, one after another. Call
- * `renew` now and then: it follows what is watched now.
+ * `renew` now and then: it follows what is watched now. Of several processes, on several hosts, only one watches a
+ * place: the one that holds it as long as `holder` is connected.
  */
-export function placeWatcher() {
+export function placeWatcher(holder: pg.ClientBase) {
   const watchers = new Map<number, FSWatcher>();
+  let renewing = false;
   let row: Promise<void> = Promise.resolve();
 
   const takeNext = (place: { placeId: number; path: string }, full: string, info: Stats) => {
@@ -66,27 +69,12 @@ export function placeWatcher() {
 
   return {
     async renew() {
-      const wanted = (await listPlaces()).filter(({ watched }) => watched);
-      for (const [placeId, watcher] of watchers)
-        if (!wanted.some((place) => place.placeId === placeId)) {
-          watchers.delete(placeId);
-          await watcher.close();
-        }
-      for (const place of wanted) {
-        if (watchers.has(place.placeId)) continue;
-        const watcher = watch(place.path, {
-          ignored: (path, info) =>
-            basename(path).startsWith('.') || Boolean(info?.isFile() && !AUDIO_EXTENSIONS.test(path)),
-          followSymlinks: false,
-        });
-        watchers.set(place.placeId, watcher);
-        watcher.on('add', (full) => arrived(place, full));
-        watcher.on('change', (full) => arrived(place, full));
-        watcher.on('error', (error) => {
-          log.error({ event: 'watching failed', place: place.path, err: error });
-          void changePlace(place.placeId, { fault: `It cannot be watched: ${(error as Error).message}` });
-        });
-        log.info({ event: 'watching', place: place.path });
+      if (renewing) return;
+      renewing = true;
+      try {
+        await follow();
+      } finally {
+        renewing = false;
       }
     },
     async close() {
@@ -94,4 +82,33 @@ export function placeWatcher() {
       watchers.clear();
     },
   };
+
+  async function follow() {
+    const wanted = (await listPlaces()).filter(({ watched }) => watched);
+    for (const [placeId, watcher] of watchers)
+      if (!wanted.some((place) => place.placeId === placeId)) {
+        watchers.delete(placeId);
+        await watcher.close();
+        await letPlaceGo(holder, placeId);
+      }
+    for (const place of wanted) {
+      if (watchers.has(place.placeId)) continue;
+      // A folder of another host is left to a process there.
+      if (!(await stat(place.path).catch(() => null))) continue;
+      if (!(await holdPlace(holder, place.placeId))) continue;
+      const watcher = watch(place.path, {
+        ignored: (path, info) =>
+          basename(path).startsWith('.') || Boolean(info?.isFile() && !AUDIO_EXTENSIONS.test(path)),
+        followSymlinks: false,
+      });
+      watchers.set(place.placeId, watcher);
+      watcher.on('add', (full) => arrived(place, full));
+      watcher.on('change', (full) => arrived(place, full));
+      watcher.on('error', (error) => {
+        log.error({ event: 'watching failed', place: place.path, err: error });
+        void changePlace(place.placeId, { fault: `It cannot be watched: ${(error as Error).message}` });
+      });
+      log.info({ event: 'watching', place: place.path });
+    }
+  }
 }

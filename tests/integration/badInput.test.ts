@@ -1,7 +1,6 @@
 import { encodeWave } from '@/core/formats/encodeWave';
 import { readEntry } from '@/server/entry';
-import { goNextErrand, listErrands } from '@/server/errands';
-import { setInBin } from '@/server/shelve';
+import { listLongTasks } from '@/store/tasks';
 import { knownOf, takeIn } from '@/server/takeIn';
 import { closeDatabase, database } from '@/store/database';
 import { randomFrom } from '@/demo/random';
@@ -10,7 +9,7 @@ import yazl from 'yazl';
 import { inBlocks } from '../support/bytes';
 import { encoded } from '../support/encoders';
 import { drumFile } from '../support/files';
-import { bring, emptyLibrary, measureAll } from '../support/library';
+import { bring, bringAll, emptyLibrary, measureAll, setInBin } from '../support/library';
 
 beforeEach(emptyLibrary);
 afterAll(closeDatabase);
@@ -21,7 +20,7 @@ async function faultOf(name: string, bytes: Uint8Array): Promise<string | null> 
   const { sampleId } = await bring(name, bytes);
   await measureAll();
   const { summary } = await readEntry(sampleId);
-  expect(summary.job).toBeNull();
+  expect(summary.measuring).toBeNull();
   // Nothing is lost: the bytes are there as they came.
   expect(summary.byteLength).toBe(bytes.length);
   return summary.fault;
@@ -42,7 +41,7 @@ test('a truncated file gives what is there, with a warning', async () => {
   await measureAll();
   const { summary, warnings } = await readEntry(sampleId);
   expect(summary).toMatchObject({ fault: null, standing: 'measured' });
-  expect(summary.needsLook).toContain('decoded with warnings');
+  expect(summary.doubts).toContain('decoded with warnings');
   expect(warnings.join()).toMatch(/The file says 9\.60 s, but only 4\.80 s are there/);
 });
 
@@ -88,7 +87,7 @@ test.each([
   const { sampleId } = await bring(`${name}.wav`, encodeWave([channel], 44100, 16));
   await measureAll();
   const { summary, settled } = await readEntry(sampleId);
-  expect(summary).toMatchObject({ fault: null, standing: 'measured', job: null });
+  expect(summary).toMatchObject({ fault: null, standing: 'measured', measuring: null });
   expect(settled.grid).toBeNull();
 });
 
@@ -150,7 +149,7 @@ test('an arrival that breaks off goes on where it stopped', async () => {
     bytes: inBlocks(bytes.subarray(again.received)),
   });
   expect(taken.outcome).toBe('new');
-  expect(await knownOf([file])).toEqual([{ here: 'library', received: 0, refusal: null }]);
+  expect(await knownOf([file])).toMatchObject([{ here: 'library', received: 0, refusal: null }]);
   // Who put it into the bin is told that it lies there.
   await setInBin(taken.sampleId!, true);
   expect((await knownOf([file]))[0].here).toBe('bin');
@@ -197,14 +196,14 @@ describe('archives', () => {
       bytes: inBlocks(bytes),
     });
     expect(outcome).toBe('unpacking');
-    while (await goNextErrand(1, new AbortController().signal));
-    const [errand] = await listErrands();
+    await bringAll();
+    const [task] = await listLongTasks();
     const { rows } = await database().query('select name, folder from samples order by folder, name');
-    return { errand, rows };
+    return { task, rows };
   }
 
   test('a ZIP becomes the samples that are in it, in their folders', async () => {
-    const { errand, rows } = await unpacked(
+    const { task, rows } = await unpacked(
       await zipped([
         ['drums/a.wav', wav],
         ['drums/deep/b.wav', drumFile({ bpm: 90, bars: 2 })],
@@ -216,8 +215,8 @@ describe('archives', () => {
       { name: 'a.wav', folder: 'From Wilmot/Trunk/drums' },
       { name: 'b.wav', folder: 'From Wilmot/Trunk/drums/deep' },
     ]);
-    expect(errand).toMatchObject({ state: 'done', done: 2, failed: 1 });
-    expect(errand.faults).toEqual([{ name: 'notes.txt', fault: 'It is not named as audio or MIDI.' }]);
+    expect(task).toMatchObject({ state: 'done', done: 2, failed: 1 });
+    expect(task.faults).toEqual([{ name: 'notes.txt', fault: 'It is not named as audio or MIDI.' }]);
     // The archive itself is not kept beside its files.
     expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(2);
   });
@@ -229,26 +228,26 @@ describe('archives', () => {
     ]);
     // The library does not write such names: they are put in afterwards, in both places where a name stands.
     const text = Buffer.from(bytes).toString('latin1').replaceAll('aa/aa/evil.wav', '../../evil.wav');
-    const { errand, rows } = await unpacked(Uint8Array.from(Buffer.from(text, 'latin1')));
-    if (errand.state === 'failed') {
-      expect(errand.fault).toMatch(/invalid relative path|leads out/);
+    const { task, rows } = await unpacked(Uint8Array.from(Buffer.from(text, 'latin1')));
+    if (task.state === 'failed') {
+      expect(task.fault).toMatch(/invalid relative path|leads out/);
       expect(rows).toEqual([]);
     } else {
       expect(rows.map(({ name }) => name)).toEqual(['good.wav']);
-      expect(errand.faults[0].fault).toMatch(/leads out of the archive/);
+      expect(task.faults[0].fault).toMatch(/leads out of the archive/);
     }
   });
 
   test('what grows a thousandfold is not unpacked', async () => {
-    const { errand, rows } = await unpacked(await zipped([['bomb.wav', new Uint8Array(60_000_000)]]));
+    const { task, rows } = await unpacked(await zipped([['bomb.wav', new Uint8Array(60_000_000)]]));
     expect(rows).toEqual([]);
-    expect(errand.faults[0].fault).toMatch(/grows more than 200 times/);
+    expect(task.faults[0].fault).toMatch(/grows more than 200 times/);
   });
 
   test('a torn archive says so', async () => {
     const whole = await zipped([['a.wav', wav]]);
-    const { errand, rows } = await unpacked(whole.slice(0, whole.length - 40));
+    const { task, rows } = await unpacked(whole.slice(0, whole.length - 40));
     expect(rows).toEqual([]);
-    expect(errand).toMatchObject({ state: 'failed', fault: expect.stringMatching(/archive cannot be read/) });
+    expect(task).toMatchObject({ state: 'failed', fault: expect.stringMatching(/archive cannot be read/) });
   });
 });

@@ -1,12 +1,12 @@
 import { unpackTraces } from '@/core/traces/traces';
 import { readEntry } from '@/server/entry';
-import { prove, proveByFigures } from '@/server/prove';
+import { proveByFigures } from '@/server/change/proofs';
+import { curatorNamed } from '@/server/curators';
 import { tracesOfSample } from '@/server/readTraces';
 import { changeSettings, settingsNow } from '@/server/settings';
-import { returnTo, settle, step } from '@/server/settle';
 import { closeDatabase } from '@/store/database';
 import { drumFile } from '../support/files';
-import { bring, emptyLibrary, measureAll, measuredLoop } from '../support/library';
+import { ask, bring, emptyLibrary, measureAll, measuredLoop, prove, settle, step } from '../support/library';
 
 beforeEach(emptyLibrary);
 afterAll(closeDatabase);
@@ -40,11 +40,13 @@ test('any earlier state can be gone back to, as a change of its own', async () =
   const sampleId = await measuredLoop();
   const first = await readEntry(sampleId);
   const noted = await settle(sampleId, { base: first.sequence, words: 'noted', patch: { note: 'wet' } });
-  const back = await returnTo(sampleId, { base: noted.sequence, sequence: first.sequence });
+  const back = await ask(sampleId, noted.sequence, { do: 'return', sequence: first.sequence! });
   expect(back.settled).toEqual(first.settled);
   expect(back).toMatchObject({ undoWords: 'back to “measured”', sequence: noted.sequence! + 1 });
   expect((await step(sampleId, 'undo')).settled.note).toBe('wet');
-  await expect(returnTo(sampleId, { base: noted.sequence, sequence: 99 })).rejects.toThrow();
+  await expect(ask(sampleId, back.sequence! - 1, { do: 'return', sequence: 99 })).rejects.toThrow(
+    'no such earlier',
+  );
 });
 
 test('figures prove what fits, and say what speaks against the rest', async () => {
@@ -58,16 +60,17 @@ test('figures prove what fits, and say what speaks against the rest', async () =
     words: 'too fast',
     patch: { grid: { ...settled.grid!, tempoBpm: settled.grid!.tempoBpm + 0.8 } },
   });
-  const result = await proveByFigures({ sampleIds: [fits, leaning, silent], signedBy: 'Ada Wilmot' });
+  const { curatorId } = await curatorNamed({ name: 'Ada Wilmot' });
+  const result = await proveByFigures({ sampleIds: [fits, leaning, silent] }, curatorId);
   expect(result.proved).toBe(1);
   expect(result.refused).toEqual([
-    { name: 'Leaning.wav', why: expect.stringContaining('The tempo is off') },
-    { name: 'Silent.wav', why: 'It has no grid.' },
+    { sampleId: leaning, name: 'Leaning.wav', why: expect.stringContaining('The tempo is off') },
+    { sampleId: silent, name: 'Silent.wav', why: 'It has no grid.' },
   ]);
   const { proofs, summary } = await readEntry(fits);
   expect(summary.standing).toBe('proved');
   expect(proofs[0]).toMatchObject({ verdict: 'on', byEar: false, signedBy: 'Ada Wilmot', current: true });
-  await expect(proveByFigures({ sampleIds: [], signedBy: 'x' })).rejects.toThrow();
+  await expect(proveByFigures({ sampleIds: [] }, curatorId)).rejects.toThrow();
 });
 
 test('long and moving files are listened to at more than three places', async () => {

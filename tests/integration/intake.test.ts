@@ -6,28 +6,32 @@ import { join } from 'node:path';
 import type { IntakeQuery } from '@/core/library/shelfQuery';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { nightParade, PARADE_STEMS } from '@/demo/pieces';
-import { doInBulk, undoBulk } from '@/server/bulk';
-import { browseIds, browseIntake, browseShelf, countIntake } from '@/server/browse';
+import { undoBulk } from '@/server/change/bulk';
+import { browseIntake, browseShelf, browseTargets, countIntake, countShelf } from '@/server/browse';
 import { deliveryOffers, fetchPack, setMoodOfDelivery } from '@/server/deliveries';
 import { readEntry } from '@/server/entry';
-import { directErrand, goNextErrand, listErrands } from '@/server/errands';
-import { alikePairs, decideLikeness, reopenLikeness } from '@/server/likenesses';
+import { alikePairs, decideLikeness } from '@/server/likenesses';
 import { keepPlace, lookInto, peekInto, placeFile, takeFromPlace } from '@/server/places';
-import { measuringQueue, pauseMeasuring, preferInSight } from '@/server/queue';
-import { settle } from '@/server/settle';
-import { setSaved } from '@/server/shelve';
 import { changeSet, stemSets } from '@/server/stemSets';
+import { directTask, pauseMeasuring, preferInSight } from '@/server/tasks';
+import { ANYBODY } from '@/server/change';
 import { closeDatabase, database } from '@/store/database';
-import { claimJob } from '@/store/jobs';
+import { listLongTasks, measuringState, takeTask } from '@/store/tasks';
 import { drumFile } from '../support/files';
-import { bring, emptyLibrary, measureAll, measuredLoop } from '../support/library';
+import {
+  bring,
+  bringAll,
+  emptyLibrary,
+  inBulk,
+  measureAll,
+  measuredLoop,
+  setSaved,
+  settle,
+} from '../support/library';
 
 beforeEach(emptyLibrary);
 afterAll(closeDatabase);
 
-const goErrands = async () => {
-  while (await goNextErrand(1, new AbortController().signal));
-};
 const names = async (query: Partial<Record<keyof IntakeQuery, string>> = {}) =>
   (await browseIntake(new URLSearchParams(query))).rows.map(({ name }) => name);
 
@@ -45,23 +49,23 @@ describe('triage', () => {
       sure: 1,
       'sources disagree': 1,
     });
-    const result = await doInBulk({ action: { do: 'accept', above: null }, sampleIds: [doubtful] });
+    const result = await inBulk({ do: 'accept', above: null }, [doubtful]);
     expect(result).toMatchObject({ done: 1, refused: [] });
-    expect((await readEntry(doubtful)).summary.needsLook).toEqual([]);
+    expect((await readEntry(doubtful)).summary.doubts).toEqual([]);
     expect(await names({ show: 'needs a look' })).toEqual(['letter.wav']);
-    await undoBulk(result.stepId);
+    await undoBulk(result.stepId, ANYBODY);
     expect(await names({ show: 'needs a look' })).toHaveLength(2);
-    await expect(undoBulk(result.stepId)).rejects.toThrow('taken back already');
+    await expect(undoBulk(result.stepId, ANYBODY)).rejects.toThrow('taken back already');
   });
 
   test('choosing what the name says settles that doubt', async () => {
     const { sampleId } = await bring('twice 200 bpm.wav', drumFile({ bpm: 100, bars: 4 }));
     await measureAll();
-    await doInBulk({ action: { do: 'choose', source: 'file name' }, sampleIds: [sampleId] });
+    await inBulk({ do: 'choose', source: 'file name' }, [sampleId]);
     const { settled, summary } = await readEntry(sampleId);
     expect(settled.grid!.tempoBpm).toBe(200);
-    expect(summary.needsLook).toEqual([]);
-    const none = await doInBulk({ action: { do: 'choose', source: 'taps' }, sampleIds: [sampleId] });
+    expect(summary.doubts).toEqual([]);
+    const none = await inBulk({ do: 'choose', source: 'taps' }, [sampleId]);
     expect(none.refused[0].why).toMatch(/No taps says/);
   });
 
@@ -74,33 +78,33 @@ describe('triage', () => {
     const tempi = async () =>
       Promise.all(ids.map(async (id) => (await readEntry(id)).settled.grid!.tempoBpm));
     const before = await tempi();
-    const halved = await doInBulk({ action: { do: 'scale', ratio: 0.5 }, sampleIds: ids });
+    const halved = await inBulk({ do: 'scale', ratio: 0.5 }, ids);
     expect((await tempi()).map((bpm, i) => bpm / before[i])).toEqual([0.5, 0.5, 0.5]);
     const { sequence, settled } = await readEntry(ids[2]);
     await settle(ids[2], { base: sequence!, words: 'note', patch: { note: `of ${settled.grid!.tempoBpm}` } });
-    expect(await undoBulk(halved.stepId)).toMatchObject({ undone: 2, changedSince: 1 });
+    expect(await undoBulk(halved.stepId, ANYBODY)).toMatchObject({
+      undone: 2,
+      refused: [{ sampleId: ids[2] }],
+    });
     expect((await tempi()).map((bpm, i) => bpm / before[i])).toEqual([1, 1, 0.5]);
 
-    const add = [{ facet: 'part', value: 'drums' }];
-    await doInBulk({ action: { do: 'tags', add, remove: [] }, sampleIds: ids });
-    await doInBulk({ action: { do: 'kind', kind: 'stem' }, sampleIds: ids.slice(0, 1) });
-    const renamed = await doInBulk({
-      action: { do: 'rename', template: '{part} {name}[ {bpm} bpm][ {key}]' },
-      sampleIds: ids,
-    });
+    const add = [{ facet: 'part' as const, value: 'drums' }];
+    await inBulk({ do: 'tags', add, remove: [] }, ids);
+    await inBulk({ do: 'kind', kind: 'stem' }, ids.slice(0, 1));
+    const renamed = await inBulk({ do: 'rename', template: '{part} {name}[ {bpm} bpm][ {key}]' }, ids);
     expect((await names({ sort: 'name', direction: 'up' }))[0]).toMatch(/^drums a 100 bpm\.wav$/);
     const entry = await readEntry(ids[0]);
     expect(entry.summary).toMatchObject({ kind: 'stem', arrivedAs: 'a.wav' });
-    await undoBulk(renamed.stepId);
+    await undoBulk(renamed.stepId, ANYBODY);
     expect(await names({ sort: 'name', direction: 'up' })).toEqual(['a.wav', 'b.wav', 'c.wav']);
-    const odd = await doInBulk({ action: { do: 'rename', template: '{colour}' }, sampleIds: ids });
+    const odd = await inBulk({ do: 'rename', template: '{colour}' }, ids);
     expect(odd.refused).toHaveLength(3);
     expect(odd.refused[0].why).toBe('There is no field {colour}.');
 
-    const binned = await doInBulk({ action: { do: 'bin' }, sampleIds: ids.slice(1) });
+    const binned = await inBulk({ do: 'bin' }, ids.slice(1));
     expect(await names()).toEqual(['a.wav']);
-    expect(await browseIds(new URLSearchParams({ show: 'bin' }))).toHaveLength(2);
-    await undoBulk(binned.stepId);
+    expect(await browseTargets(new URLSearchParams({ show: 'bin' }))).toHaveLength(2);
+    await undoBulk(binned.stepId, ANYBODY);
     expect(await names()).toHaveLength(3);
   });
 
@@ -109,26 +113,27 @@ describe('triage', () => {
     for (let i = 0; i < 4; i++)
       ids.push((await bring(`${i}.wav`, encodeWave([new Float32Array(200 + i)], 8000, 16))).sampleId);
     await pauseMeasuring({ paused: true });
-    expect(await claimJob(1)).toBeNull();
-    expect(await measuringQueue()).toMatchObject({ waiting: 4, running: 0, paused: true });
+    expect(await takeTask(1, ['measure'])).toBeNull();
+    expect(await measuringState()).toMatchObject({ waiting: 4, running: 0, paused: true });
     await pauseMeasuring({ paused: false });
     await preferInSight({ sampleIds: [ids[2]] });
-    expect((await claimJob(1))!.sampleId).toBe(ids[2]);
+    expect((await takeTask(1, ['measure']))!.sampleId).toBe(ids[2]);
     await preferInSight({ sampleIds: [ids[3]] });
-    expect((await claimJob(1))!.sampleId).toBe(ids[3]);
-    expect((await claimJob(1))!.sampleId).toBe(ids[0]);
+    expect((await takeTask(1, ['measure']))!.sampleId).toBe(ids[3]);
+    expect((await takeTask(1, ['measure']))!.sampleId).toBe(ids[0]);
   });
 });
 
 test('the Shelf goes by the name and the kind that a curator gave', async () => {
   const [first, second] = [await measuredLoop('zebra.wav', 11), await measuredLoop('middle.wav', 12)];
-  await doInBulk({ action: { do: 'rename', template: 'apple' }, sampleIds: [first] });
-  await doInBulk({ action: { do: 'kind', kind: 'stem' }, sampleIds: [first] });
+  await inBulk({ do: 'rename', template: 'apple' }, [first]);
+  await inBulk({ do: 'kind', kind: 'stem' }, [first]);
   for (const id of [first, second]) await setSaved(id, true);
   const shelf = (query: string) => browseShelf(new URLSearchParams(query));
   const named = await shelf('sort=name&direction=up');
+  const { kinds } = await countShelf(new URLSearchParams());
   expect(named.rows.map(({ name }) => name)).toEqual(['apple.wav', 'middle.wav']);
-  expect(named.kinds).toEqual([
+  expect(kinds).toEqual([
     { kind: 'loop', count: 1 },
     { kind: 'stem', count: 1 },
   ]);
@@ -153,7 +158,7 @@ describe('stem sets', () => {
     expect(giver.sampleId).toBe(ids.get(PARADE_STEMS[0]));
     expect(giver.gridReasons.join()).toMatch(/named drums/);
 
-    await changeSet(set.setId, { state: 'joined' });
+    await changeSet(set.setId, { state: 'joined' }, ANYBODY);
     const grids = async () =>
       Promise.all([...ids.values()].map(async (id) => (await readEntry(id)).settled.grid));
     const [first, ...others] = await grids();
@@ -169,7 +174,7 @@ describe('stem sets', () => {
     await settle(one, { base: entry.sequence!, words: 'half', patch: { grid: { ...first!, tempoBpm: 61 } } });
     for (const grid of await grids()) expect(grid!.tempoBpm).toBe(61);
 
-    await changeSet(set.setId, { state: 'refused' });
+    await changeSet(set.setId, { state: 'refused' }, ANYBODY);
     expect(await stemSets()).toEqual([]);
   });
 
@@ -198,8 +203,8 @@ describe('stem sets', () => {
     const needy = [];
     for (const { sampleId, name } of set.members) {
       const { summary, settled } = await readEntry(sampleId);
-      expect(summary.needsLook).not.toContain('not trimmed to bars');
-      const says = summary.needsLook.filter((words) => words.startsWith('its stem set'));
+      expect(summary.doubts).not.toContain('not trimmed to bars');
+      const says = summary.doubts.filter((words) => words.startsWith('its stem set'));
       const tempo = settled.grid?.tempoBpm ?? 0;
       const key = settled.key && 'tonic' in settled.key ? settled.key : null;
       const wrongTempo = Math.abs(tempo - truth.bpm!) > 1;
@@ -211,7 +216,7 @@ describe('stem sets', () => {
       if (says.length) needy.push(sampleId);
     }
     expect(needy.length).toBeGreaterThan(0);
-    const { refused } = await doInBulk({ action: { do: 'choose', source: 'stem set' }, sampleIds: needy });
+    const { refused } = await inBulk({ do: 'choose', source: 'stem set' }, needy);
     expect(refused).toEqual([]);
     for (const id of needy) {
       const { settled, summary, readings } = await readEntry(id);
@@ -219,7 +224,7 @@ describe('stem sets', () => {
       expect(settled.grid!.one).toBeCloseTo(truth.one!, 1);
       expect(settled.key).toEqual(truth.key);
       expect(readings.find(({ readingId }) => readingId === settled.chosen.tempo)?.source).toBe('stem set');
-      expect(summary.needsLook.filter((words) => words.startsWith('its stem set'))).toEqual([]);
+      expect(summary.doubts.filter((words) => words.startsWith('its stem set'))).toEqual([]);
     }
 
     // What is corrected on the stem that speaks is told anew; who leaves the set is told nothing any more.
@@ -229,10 +234,10 @@ describe('stem sets', () => {
     await settle(giver, { base: entry.sequence!, words: 'half', patch: { grid } });
     const other = set.members.find(({ sampleId, givesKey }) => sampleId !== giver && !givesKey)!.sampleId;
     expect((await told(other)).find(({ property }) => property === 'tempo')!.value).toBe(59);
-    await changeSet(set.setId, { remove: other });
+    await changeSet(set.setId, { remove: other }, ANYBODY);
     expect(await told(other)).toEqual([]);
-    expect((await readEntry(other)).summary.needsLook).toContain('not trimmed to bars');
-    await changeSet(set.setId, { state: 'refused' });
+    expect((await readEntry(other)).summary.doubts).toContain('not trimmed to bars');
+    await changeSet(set.setId, { state: 'refused' }, ANYBODY);
     for (const id of ids) expect(await told(id)).toEqual([]);
   });
 
@@ -245,7 +250,7 @@ describe('stem sets', () => {
     await bring(`Night Parade - ${PARADE_STEMS[1]}.wav`, bytesOf(PARADE_STEMS[1]), 'P');
     await measureAll();
     const [set] = await stemSets();
-    await changeSet(set.setId, { state: 'joined' });
+    await changeSet(set.setId, { state: 'joined' }, ANYBODY);
     const { sampleId } = await bring(`Night Parade - ${PARADE_STEMS[2]}.wav`, bytesOf(PARADE_STEMS[2]), 'P');
     await measureAll();
     const [now] = await stemSets();
@@ -264,9 +269,9 @@ test('merging keeps tags and readings of both, and can be taken back', async () 
     [a, 'first'],
     [b, 'second'],
   ])
-    await doInBulk({ action: { do: 'tags', add: [{ facet: 'word', value }], remove: [] }, sampleIds: [id] });
+    await inBulk({ do: 'tags', add: [{ facet: 'word', value }], remove: [] }, [id]);
   expect((await alikePairs()).map(({ relation }) => relation)).toEqual(['same bytes']);
-  await decideLikeness({ a, b, do: 'merge' });
+  await decideLikeness({ a, b, do: 'merge' }, ANYBODY);
   const kept = await readEntry(a);
   expect(kept.settled.tags.map(({ value }) => value)).toEqual(['first', 'second']);
   expect(kept.readings.some(({ source, property }) => source === 'file name' && property === 'tempo')).toBe(
@@ -274,11 +279,11 @@ test('merging keeps tags and readings of both, and can be taken back', async () 
   );
   expect(await names()).toEqual(['a.wav']);
   expect(await names({ show: 'bin' })).toEqual([]);
-  await reopenLikeness({ a, b });
+  await decideLikeness({ a, b, do: 'open' }, ANYBODY);
   expect(await names({ sort: 'name', direction: 'up' })).toEqual(['a.wav', 'b 100 bpm Am.wav']);
-  await decideLikeness({ a, b, do: 'keep apart' });
+  await decideLikeness({ a, b, do: 'keep apart' }, ANYBODY);
   expect(await alikePairs()).toEqual([]);
-  await expect(decideLikeness({ a, b, do: 'merge' })).resolves.toBeUndefined();
+  await expect(decideLikeness({ a, b, do: 'merge' }, ANYBODY)).resolves.toBeUndefined();
 });
 
 describe('kept places', () => {
@@ -314,8 +319,8 @@ describe('kept places', () => {
     expect((await placeFile(placeId, 'drums/b.wav', 'bytes=0-99')).to).toBe(100);
 
     expect(await takeFromPlace(placeId, { paths: ['drums'] })).toMatchObject({ files: 2 });
-    await goErrands();
-    expect((await listErrands())[0]).toMatchObject({ state: 'done', done: 2, failed: 0 });
+    await bringAll();
+    expect((await listLongTasks())[0]).toMatchObject({ state: 'done', done: 2, failed: 0 });
     expect((await lookInto(placeId, 'drums')).files.every(({ takenIn }) => takenIn)).toBe(true);
     await expect(takeFromPlace(placeId, { paths: [''] })).rejects.toThrow('here already');
     // A changed file is new again.
@@ -359,16 +364,16 @@ describe('deliveries', () => {
     await setMoodOfDelivery({ bytesPerSecond: null, breaksOff: 0.6 });
     const wanted = pack.files.slice(0, 4).map(({ path }) => path);
     await fetchPack({ packId: pack.packId, paths: wanted });
-    await goErrands();
+    await bringAll();
     await setMoodOfDelivery({ bytesPerSecond: null, breaksOff: 0 });
-    let [errand] = await listErrands();
+    let [task] = await listLongTasks();
     // What broke off six times is tried again on demand.
-    if (errand.failed > 0) {
-      await directErrand(errand.errandId, { do: 'retry' });
-      await goErrands();
-      [errand] = await listErrands();
+    if (task.failed > 0) {
+      await directTask(task.taskId, { do: 'retry' });
+      await bringAll();
+      [task] = await listLongTasks();
     }
-    expect(errand).toMatchObject({ state: 'done', done: 4, failed: 0 });
+    expect(task).toMatchObject({ state: 'done', done: 4, failed: 0 });
     const { rows } = await database().query(
       'select s.name, o.byte_length as length from samples s join originals o using (original_id) order by s.name',
     );
@@ -376,21 +381,21 @@ describe('deliveries', () => {
     for (const { name, length } of rows) expect(length).toBe(byName.get(name));
     // Fetched again, nothing is stored twice.
     await fetchPack({ packId: pack.packId, paths: wanted });
-    await goErrands();
+    await bringAll();
     expect((await database().query('select count(*) as n from samples')).rows[0].n).toBe(4);
   }, 120_000);
 
-  test('an errand is paused, cancelled, and says when the service is gone', async () => {
+  test('a long task is paused, cancelled, and says when the service is gone', async () => {
     const { packs } = await deliveryOffers();
-    const { errandId } = await fetchPack({ packId: packs[0].packId });
-    await directErrand(errandId, { do: 'pause' });
-    await goErrands();
-    expect((await listErrands())[0]).toMatchObject({ state: 'paused', done: 0 });
-    await directErrand(errandId, { do: 'resume' });
-    await directErrand(errandId, { do: 'cancel' });
-    await expect(directErrand(errandId, { do: 'pause' })).rejects.toThrow('has ended');
-    await directErrand(errandId, { do: 'forget' });
-    expect(await listErrands()).toEqual([]);
+    const { taskId } = await fetchPack({ packId: packs[0].packId });
+    await directTask(taskId, { do: 'pause' });
+    await bringAll();
+    expect((await listLongTasks())[0]).toMatchObject({ state: 'paused', done: 0 });
+    await directTask(taskId, { do: 'resume' });
+    await directTask(taskId, { do: 'cancel' });
+    await expect(directTask(taskId, { do: 'pause' })).rejects.toThrow('has ended');
+    await directTask(taskId, { do: 'forget' });
+    expect(await listLongTasks()).toEqual([]);
     await expect(fetchPack({ packId: 'no-such-pack' })).rejects.toThrow('no longer offers');
   });
 });

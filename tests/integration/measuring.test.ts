@@ -1,11 +1,10 @@
 import { encodeWave } from '@/core/formats/encodeWave';
 import { readEntry } from '@/server/entry';
-import { measureAgain } from '@/server/measureAgain';
-import { settle } from '@/server/settle';
+import { measureAgain } from '@/server/tasks';
 import { closeDatabase, database } from '@/store/database';
-import { claimJob, enqueueMeasurement, MOST_ATTEMPTS } from '@/store/jobs';
+import { enqueueMeasuring, MOST_ATTEMPTS, takeTask } from '@/store/tasks';
 import { drumFile } from '../support/files';
-import { bring, emptyLibrary, measureAll, measuredLoop } from '../support/library';
+import { bring, emptyLibrary, measureAll, measuredLoop, settle } from '../support/library';
 
 beforeEach(emptyLibrary);
 afterAll(closeDatabase);
@@ -20,13 +19,13 @@ test('a file that was taken in is measured, with readings from every source', as
     format: 'wav',
     sampleRate: 44100,
     channels: 2,
-    job: null,
+    measuring: null,
   });
   expect(Math.abs(entry.settled.grid!.tempoBpm - 100)).toBeLessThan(0.02);
   expect(Math.abs(entry.settled.grid!.one - 0.2)).toBeLessThan(0.005);
   expect(entry.settled.key).toEqual({ none: true });
   expect(new Set(entry.readings.map(({ source }) => source))).toEqual(new Set(['detector', 'file name']));
-  expect(entry.summary.needsLook).toContain('name says 200, measured 100: double?');
+  expect(entry.summary.doubts).toContain('name says 200, measured 100: double?');
   expect(entry.summary.thumbnail!.length).toBeGreaterThan(300);
   const settledTempo = entry.readings.find(({ readingId }) => readingId === entry.settled.chosen.tempo);
   expect(settledTempo).toMatchObject({ property: 'tempo', source: 'detector', rank: 0 });
@@ -38,7 +37,7 @@ test('a file that cannot be decoded stays with its reason', async () => {
   const entry = await readEntry(sampleId);
   expect(entry.summary).toMatchObject({
     standing: 'arrived',
-    job: null,
+    measuring: null,
     fault: expect.stringMatching(/looks like text/),
   });
 });
@@ -61,8 +60,8 @@ test('the same bytes under another name share one original and are said to be du
   expect(again).toMatchObject({ outcome: 'already here', sampleId: first.sampleId });
   expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(1);
   await measureAll();
-  expect((await readEntry(second.sampleId)).summary.needsLook).toContain('same bytes as “one.wav”');
-  expect((await readEntry(first.sampleId)).summary.needsLook.join()).not.toContain('same bytes');
+  expect((await readEntry(second.sampleId)).summary.doubts).toContain('same bytes as “one.wav”');
+  expect((await readEntry(first.sampleId)).summary.doubts.join()).not.toContain('same bytes');
 });
 
 test('measuring again adds readings and never overwrites a curator’s choice', async () => {
@@ -81,15 +80,16 @@ test('measuring again adds readings and never overwrites a curator’s choice', 
   expect(detector[1].value).toBeCloseTo(200, 0);
 });
 
-test('claims at the same time never get the same job, and urgent ones come first', async () => {
+test('claims at the same time never get the same task, and urgent ones come first', async () => {
   const ids: string[] = [];
   for (let i = 0; i < 6; i++)
     ids.push((await bring(`${i}.wav`, encodeWave([new Float32Array(100 + i)], 8000))).sampleId);
-  await enqueueMeasurement(database(), ids[4], {}, 10);
-  const claimed = await Promise.all(ids.map((_, i) => claimJob(100 + i)));
-  expect(new Set(claimed.map((job) => job!.jobId)).size).toBe(6);
-  expect(await claimJob(99)).toBeNull();
-  await database().query("update jobs set state = 'waiting', runner = null, attempts = 0");
-  expect((await claimJob(1))!.sampleId).toBe(ids[4]);
+  await enqueueMeasuring(database(), [ids[4]], {}, 10);
+  const claimed = await Promise.all(ids.map((_, i) => takeTask(100 + i, ['measure'])));
+  expect(new Set(claimed.map((task) => task!.taskId)).size).toBe(6);
+  expect(new Set(claimed.map((task) => task!.lease)).size).toBe(6);
+  expect(await takeTask(99, ['measure'])).toBeNull();
+  await database().query("update tasks set state = 'waiting', runner = null, lease = null, attempts = 0");
+  expect((await takeTask(1, ['measure']))!.sampleId).toBe(ids[4]);
   expect(MOST_ATTEMPTS).toBeGreaterThan(1);
 });

@@ -3,7 +3,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { randomFrom } from '@/demo/random';
 import { closeDatabase, database } from '@/store/database';
-import { cancelMeasurement, MOST_ATTEMPTS } from '@/store/jobs';
+import { cancelMeasuring, MOST_ATTEMPTS } from '@/store/tasks';
 import { drumFile } from '../support/files';
 import { bring, emptyLibrary } from '../support/library';
 
@@ -11,7 +11,7 @@ import { bring, emptyLibrary } from '../support/library';
 const processes: ChildProcess[] = [];
 
 function startMeasuring(): ChildProcess {
-  const child = spawn(process.execPath, ['build/measuring.mjs'], {
+  const child = spawn(process.execPath, ['build/tasks.mjs'], {
     stdio: 'ignore',
     env: { ...process.env, GRENTO_THREADS: '2' },
   });
@@ -36,10 +36,10 @@ async function until(condition: () => Promise<boolean>, seconds = 150) {
   throw new Error('it did not come to pass');
 }
 
-const job = async (sampleId: string) =>
+const task = async (sampleId: string) =>
   (
     await database().query(
-      'select state, attempts, runner, error from jobs where sample_id = $1 order by job_id desc limit 1',
+      'select state, attempts, runner, fault from tasks where sample_id = $1 order by task_id desc limit 1',
       [sampleId],
     )
   ).rows[0];
@@ -57,19 +57,19 @@ test('it measures what arrives while it runs, woken by notification', async () =
   startMeasuring();
   await sleep(1500);
   const { sampleId } = await bring('late.wav', drumFile({ bpm: 120, bars: 2 }));
-  await until(async () => (await job(sampleId)).state === 'done');
+  await until(async () => (await task(sampleId)).state === 'done');
 });
 
 test('a job whose process is killed is done by another one', async () => {
   const { sampleId } = await bring('long.wav', longNoise(1));
   const first = startMeasuring();
-  await until(async () => (await job(sampleId)).state === 'running');
+  await until(async () => (await task(sampleId)).state === 'running');
   first.kill('SIGKILL');
   await ended(first);
-  expect((await job(sampleId)).state).toBe('running');
+  expect((await task(sampleId)).state).toBe('running');
   startMeasuring();
-  await until(async () => (await job(sampleId)).state === 'done');
-  expect((await job(sampleId)).attempts).toBe(2);
+  await until(async () => (await task(sampleId)).state === 'done');
+  expect((await task(sampleId)).attempts).toBe(2);
 });
 
 test('a file that takes its process down each time fails after its tries and says why', async () => {
@@ -77,15 +77,15 @@ test('a file that takes its process down each time fails after its tries and say
   for (let attempt = 1; attempt <= MOST_ATTEMPTS; attempt++) {
     const child = startMeasuring();
     await until(async () => {
-      const { state, attempts } = await job(sampleId);
+      const { state, attempts } = await task(sampleId);
       return state === 'running' && attempts === attempt;
     });
     child.kill('SIGKILL');
     await ended(child);
   }
   startMeasuring();
-  await until(async () => (await job(sampleId)).state === 'failed');
-  expect((await job(sampleId)).error).toMatch(/tried 3 times.*process ended/);
+  await until(async () => (await task(sampleId)).state === 'failed');
+  expect((await task(sampleId)).fault).toMatch(/tried 3 times.*process that did it ended/);
   const { rows } = await database().query('select fault from samples where sample_id = $1', [sampleId]);
   expect(rows[0].fault).toMatch(/tried 3 times/);
 });
@@ -93,18 +93,18 @@ test('a file that takes its process down each time fails after its tries and say
 test('a cancelled measurement stops, and the thread goes on with the next file', async () => {
   const { sampleId } = await bring('unwanted.wav', longNoise(3));
   startMeasuring();
-  await until(async () => (await job(sampleId)).state === 'running');
-  await cancelMeasurement(sampleId);
+  await until(async () => (await task(sampleId)).state === 'running');
+  await cancelMeasuring(database(), [sampleId]);
   const next = await bring('wanted.wav', drumFile({ bpm: 90, bars: 2 }));
-  await until(async () => (await job(next.sampleId)).state === 'done');
-  expect((await job(sampleId)).state).toBe('cancelled');
+  await until(async () => (await task(next.sampleId)).state === 'done');
+  expect((await task(sampleId)).state).toBe('cancelled');
 });
 
 test('stopped in order, it gives its jobs back without counting against them', async () => {
   const { sampleId } = await bring('long.wav', longNoise(4));
   const child = startMeasuring();
-  await until(async () => (await job(sampleId)).state === 'running');
+  await until(async () => (await task(sampleId)).state === 'running');
   child.kill('SIGTERM');
   await ended(child);
-  expect(await job(sampleId)).toMatchObject({ state: 'waiting', attempts: 0 });
+  expect(await task(sampleId)).toMatchObject({ state: 'waiting', attempts: 0 });
 });

@@ -83,7 +83,6 @@ test('the schema refuses what makes no sense', async () => {
   const { originalId } = await storeOriginal(inBlocks(bytes.subarray(0, 10)), 100);
   await refused(`insert into original_chunks values (${originalId}, 5, '')`);
   await refused(`insert into samples (original_id, name) values (${originalId}, '')`);
-  await refused(`insert into samples (original_id, name, standing) values (${originalId}, 'x', 'saved')`);
   await refused(`insert into samples (original_id, name, kind) values (${originalId}, 'x', 'opera')`);
   const { rows: made } = await database().query(
     `insert into samples (original_id, name) values (${originalId}, 'x') returning sample_id`,
@@ -95,5 +94,16 @@ test('the schema refuses what makes no sense', async () => {
   await refused(
     `insert into revisions (sample_id, sequence, words, made_by, key_tonic) values ('${id}', 1, 'half a key', 'curator', 3)`,
   );
-  await refused(`insert into jobs (sample_id, state) values ('${id}', 'running')`);
+  await refused(
+    `insert into tasks (kind, payload, sample_id, state) values ('measure', '{}', '${id}', 'running')`,
+  );
+  await refused(`insert into tasks (kind, payload) values ('measure', '{}')`);
+  const row = (more: string, values: string) =>
+    refused(
+      `insert into settled (sample_id, arrived_at, name, lot, ${more}) values ('${id}', now(), 'x', 0, ${values})`,
+    );
+  await row('standing', "'saved'");
+  await row('tempo_bpm', '100');
+  await row('key_number', '24');
+  await row('key_number, keyless', '3, true');
 });

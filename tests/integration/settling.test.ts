@@ -1,12 +1,19 @@
-import { prove } from '@/server/prove';
 import { readEntry } from '@/server/entry';
-import { settle, step } from '@/server/settle';
-import { setInBin, setSaved } from '@/server/shelve';
-import { browseIntake, countIntake, browseShelf } from '@/server/browse';
+import { browseIntake, browseShelf, countIntake, countShelf } from '@/server/browse';
 import { closeDatabase } from '@/store/database';
 import { pullPin } from '@/core/rhythm/pins';
 import { drumFile } from '../support/files';
-import { bring, emptyLibrary, measureAll, measuredLoop } from '../support/library';
+import {
+  bring,
+  emptyLibrary,
+  measureAll,
+  measuredLoop,
+  prove,
+  setInBin,
+  setSaved,
+  settle,
+  step,
+} from '../support/library';
 
 beforeEach(emptyLibrary);
 afterAll(closeDatabase);
@@ -162,7 +169,8 @@ test('what is saved is found by word, tempo, half or double, key, kind and tag',
   ]) {
     expect([miss, await shelf(miss)]).toEqual([miss, []]);
   }
-  const { facets, kinds } = await browseShelf(new URLSearchParams());
+  const { facets, kinds, exact } = await countShelf(new URLSearchParams());
+  expect(exact).toBe(true);
   expect(facets).toContainEqual({ facet: 'word', value: 'puppet', count: 1 });
   expect(kinds).toEqual([{ kind: 'loop', count: 1 }]);
   await setSaved(loop, false);

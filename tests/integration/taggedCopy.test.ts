@@ -11,7 +11,6 @@ import { listWaveChunks } from '@/core/formats/waveChunks';
 import { beatTime } from '@/core/rhythm/grid';
 import { recordedMidi, rehearsalPiano } from '@/demo/performance';
 import { originalRange } from '@/server/originalRange';
-import { settle } from '@/server/settle';
 import { readEntry } from '@/server/entry';
 import { taggedCopy } from '@/server/taggedCopy';
 import { readEmbedded } from '@/server/embeddedTags';
@@ -19,7 +18,7 @@ import { closeDatabase } from '@/store/database';
 import { inBlocks, joined, sameBytes } from '../support/bytes';
 import { encoded } from '../support/encoders';
 import { drumFile } from '../support/files';
-import { bring, emptyLibrary, measureAll } from '../support/library';
+import { bring, emptyLibrary, measureAll, settle } from '../support/library';
 import { drums } from '../support/music';
 
 beforeEach(emptyLibrary);

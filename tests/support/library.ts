@@ -1,7 +1,14 @@
-import { claimJob, holdRunner } from '@/store/jobs';
+import { holdRunner, takeTask } from '@/store/tasks';
 import { database, databaseUrl } from '@/store/database';
-import { measureSample } from '@/server/measureSample';
+import { bring as bringTask } from '@/server/tasks/bring';
+import { measure } from '@/server/tasks/measure';
+import { LONG_KINDS } from '@/core/library/tasks';
+import { ANYBODY, changeSample, type Hand } from '@/server/change';
+import { doInBulk } from '@/server/change/bulk';
+import { curatorNamed } from '@/server/curators';
+import { readEntry } from '@/server/entry';
 import { takeIn } from '@/server/takeIn';
+import { sampleRequest, type BulkAction, type SampleRequest } from '@/core/library/orders';
 import pg from 'pg';
 import { inBlocks } from './bytes';
 import { drumFile } from './files';
@@ -9,7 +16,9 @@ import { drumFile } from './files';
 /** Empties every table. */
 export async function emptyLibrary(): Promise<void> {
   await database().query(
-    'truncate originals, samples, revisions, readings, proofs, jobs, sample_tags, settings, stem_sets, bulk_steps, places, errands restart identity cascade',
+    `truncate originals, samples, revisions, readings, proofs, tasks, settings, stem_sets, bulk_steps, places, words, curators
+     restart identity cascade;
+     insert into curators (name, initials, named) values ('Curator', 'C', false)`,
   );
 }
 
@@ -33,11 +42,17 @@ export async function measureAll(): Promise<void> {
   await client.connect();
   try {
     const runner = await holdRunner(client);
-    for (let job = await claimJob(runner); job; job = await claimJob(runner))
-      await measureSample(job, runner, () => {});
+    for (let task = await takeTask(runner, ['measure']); task; task = await takeTask(runner, ['measure']))
+      await measure(task, () => {});
   } finally {
     await client.end();
   }
+}
+
+/** Brings in what long tasks wait for, in this process. */
+export async function bringAll(): Promise<void> {
+  for (let task = await takeTask(1, LONG_KINDS); task; task = await takeTask(1, LONG_KINDS))
+    await bringTask(task, new AbortController().signal);
 }
 
 /** A measured drum loop: 100 BPM, four bars, the one at 0.2 s. */
@@ -45,4 +60,50 @@ export async function measuredLoop(name = 'loop.wav', seed = 5): Promise<string>
   const { sampleId } = await bring(name, drumFile({ bpm: 100, bars: 4, one: 0.2, seed }));
   await measureAll();
   return sampleId;
+}
+
+type OrderIn = SampleRequest['order'];
+
+/** Asks for a change of one sample as its page does: `base` is the revision that was seen. */
+export async function ask(sampleId: string, base: number | null, order: OrderIn, hand: Hand = ANYBODY) {
+  const request = sampleRequest.parse({ base, order });
+  return changeSample(request.order, { sampleId, base: request.base }, hand);
+}
+
+/** … based on the present revision. */
+export async function askNow(sampleId: string, order: OrderIn, hand: Hand = ANYBODY) {
+  return ask(sampleId, (await readEntry(sampleId)).sequence, order, hand);
+}
+
+type Settling = Omit<Extract<OrderIn, { do: 'settle' }>, 'do'>;
+
+/** Settles parts of a sample's state, based on the revision `base`. */
+export const settle = (
+  sampleId: string,
+  { base, ...rest }: Settling & { base: number | null },
+  hand: Hand = ANYBODY,
+) => ask(sampleId, base, { do: 'settle', ...rest }, hand);
+
+export const step = (sampleId: string, way: 'undo' | 'redo', hand: Hand = ANYBODY) =>
+  askNow(sampleId, { do: way }, hand);
+
+export const setSaved = (sampleId: string, saved: boolean) =>
+  askNow(sampleId, { do: saved ? 'save' : 'unsave' });
+
+export const setInBin = (sampleId: string, inBin: boolean) =>
+  askNow(sampleId, { do: inBin ? 'bin' : 'restore' });
+
+/** Does one thing to samples, whatever revision they have. */
+export const inBulk = (order: BulkAction, sampleIds: readonly string[], hand: Hand = ANYBODY) =>
+  doInBulk({ order, targets: sampleIds.map((sampleId) => ({ sampleId, base: null })) }, hand);
+
+type Proving = Omit<Extract<OrderIn, { do: 'prove' }>, 'do'>;
+
+/** Signs a check against the click under a name. */
+export async function prove(
+  sampleId: string,
+  { base, signedBy, ...proof }: Proving & { base: number | null; signedBy: string },
+) {
+  const { curatorId } = await curatorNamed({ name: signedBy });
+  return ask(sampleId, base, { do: 'prove', ...proof }, curatorId);
 }

@@ -1,7 +1,9 @@
 import { z } from 'zod';
+import { CURATOR_HEADER } from '@/core/library/curators';
+import { ANYBODY, type Hand } from '@/server/change';
 import { log } from '@/server/log';
 import { guardRequest } from '@/server/requestGuard';
-import { UserError } from '@/server/userError';
+import { isBusy, UserError } from '@/server/userError';
 
 type Context<P> = { params: Promise<P> };
 type Handler<P> = (request: Request, params: P) => Promise<Response>;
@@ -14,10 +16,11 @@ export function respond<P = object>(handler: Handler<P>) {
   return async (request: Request, context: Context<P>): Promise<Response> => {
     try {
       guardRequest(request.method, request.headers);
+      guardText([...new URL(request.url).searchParams]);
       return await handler(request, await context.params);
     } catch (error) {
       if (error instanceof UserError)
-        return Response.json({ error: error.message }, { status: error.status });
+        return Response.json({ error: error.message, code: error.code }, { status: error.status });
       if (error instanceof z.ZodError) {
         return Response.json(
           { error: `The request was not understood: ${z.prettifyError(error)}` },
@@ -30,6 +33,11 @@ export function respond<P = object>(handler: Handler<P>) {
         path: new URL(request.url).pathname,
         err: error,
       });
+      if (isBusy(error))
+        return Response.json(
+          { error: 'The library is busy; nothing was changed. Try it again in a moment.' },
+          { status: 503, headers: { 'retry-after': '2' } },
+        );
       return Response.json(
         { error: 'Something went wrong inside Grento; the log has the details.' },
         { status: 500 },
@@ -64,17 +72,45 @@ export function sampleIdOf({ id }: { id: string }): string {
   return id;
 }
 
+/** The largest number that the database gives to anything here. */
+const LARGEST_NUMBER = 2 ** 31 - 1;
+
 /** A whole number out of the path. Throws UserError for anything else. */
 export function numberOf(text: string, what: string): number {
-  if (!/^\d{1,15}$/.test(text)) throw new UserError(`There is no such ${what}.`, 404);
+  if (!/^\d{1,10}$/.test(text) || Number(text) > LARGEST_NUMBER)
+    throw new UserError(`There is no such ${what}.`, 404);
   return Number(text);
 }
 
-/** The body of a request as JSON. Throws UserError when it is none. */
+/** Whose hand a request is, as the browser says it. */
+export function handOf(request: Request): Hand {
+  const said = request.headers.get(CURATOR_HEADER);
+  return z.uuid().safeParse(said).success ? said : ANYBODY;
+}
+
+/** The body of a request as JSON. Throws UserError when it is none, or holds what no text can hold. */
 export async function jsonOf(request: Request): Promise<unknown> {
+  let value: unknown;
   try {
-    return await request.json();
+    value = await request.json();
   } catch {
     throw new UserError('The request holds no JSON.');
   }
+  guardText(value);
+  return value;
+}
+
+/** NUL, and halves of characters that take two. */
+const NO_TEXT = /\0|\p{Surrogate}/u;
+
+/** Throws UserError for texts anywhere in a value that the database cannot hold. */
+function guardText(value: unknown): void {
+  if (typeof value === 'string') {
+    if (NO_TEXT.test(value))
+      throw new UserError('The request holds characters that no text can hold: NUL, or half of one.');
+  } else if (value !== null && typeof value === 'object')
+    for (const [name, inner] of Object.entries(value)) {
+      guardText(name);
+      guardText(inner);
+    }
 }

@@ -19,10 +19,15 @@ export function keyLabel(key: Key): string {
   return `${tonicName(key).replace('b', '♭').replace('#', '♯')} ${key.mode}`;
 }
 
-/** All 24 keys, major first. */
+/** All 24 keys, major first; a key's number is its place here. */
 export const ALL_KEYS: readonly Key[] = (['major', 'minor'] as const).flatMap((mode) =>
   Array.from({ length: 12 }, (_, tonic) => ({ tonic, mode })),
 );
+
+/** Major keys are 0 to 11, C first; minor ones 12 to 23. */
+export function keyNumber({ tonic, mode }: Key): number {
+  return mode === 'major' ? tonic : 12 + tonic;
+}
 
 /** The pitch class of a tonic written in ASCII or with true accidentals, or null. */
 export function pitchClassOf(name: string): number | null {

@@ -56,7 +56,7 @@ test('the one and the meter need a grid; key and tuning need none', () => {
 });
 
 describe('what a stem set says', () => {
-  const stored = (readingId: number, reading: Pick<StoredReading, 'property' | 'value' | 'source'>) =>
+  const stored = (readingId: string, reading: Pick<StoredReading, 'property' | 'value' | 'source'>) =>
     ({
       readingId,
       sureness: 1,
@@ -66,11 +66,11 @@ describe('what a stem set says', () => {
       superseded: false,
       ...reading,
     }) as StoredReading;
-  const tempo = stored(1, { property: 'tempo', value: 118, source: 'stem set' });
-  const one = stored(2, { property: 'one', value: 0.25, source: 'stem set' });
-  const meter = stored(3, { property: 'meter', value: { beatsPerBar: 3, beatUnit: 4 }, source: 'stem set' });
-  const named = stored(4, { property: 'tempo', value: 59, source: 'file name' });
-  const early = { ...one, readingId: 5, superseded: true };
+  const tempo = stored('1', { property: 'tempo', value: 118, source: 'stem set' });
+  const one = stored('2', { property: 'one', value: 0.25, source: 'stem set' });
+  const meter = stored('3', { property: 'meter', value: { beatsPerBar: 3, beatUnit: 4 }, source: 'stem set' });
+  const named = stored('4', { property: 'tempo', value: 59, source: 'file name' });
+  const early = { ...one, readingId: '5', superseded: true };
   const all = [named, tempo, early, one, meter];
 
   test('is taken as a whole grid', () => {
@@ -82,6 +82,6 @@ describe('what a stem set says', () => {
   test.each([state, EMPTY_STATE])('is settled with where it came from', (before) => {
     const patch = settleReadings(before, withItsGrid(tempo, all), null);
     expect(patch.grid).toMatchObject({ tempoBpm: 118, one: 0.25, meter: { beatsPerBar: 3, beatUnit: 4 } });
-    expect(patch.chosen).toEqual({ tempo: 1, one: 2, meter: 3 });
+    expect(patch.chosen).toEqual({ tempo: '1', one: '2', meter: '3' });
   });
 });

@@ -1,33 +1,39 @@
 import { z } from 'zod';
 import { measurement, sampleKind } from '../measurement/schema';
-import { PROPERTIES, readingValue, SOURCES } from '../readings/reading';
-import { gridValue, meterValue } from '../rhythm/grid';
-import { tempoRange } from './settings';
+import { readingValue, SOURCES } from '../readings/reading';
+import { gridValue } from '../rhythm/grid';
+import { curator } from './curators';
 import { settledState } from './settled';
 
 /** How far a sample has come. */
 export const STANDINGS = ['arrived', 'measured', 'proved', 'saved'] as const;
 export type Standing = (typeof STANDINGS)[number];
 
-/** What runs or waits for a sample in the measuring process. */
-export const jobProgress = z.object({
-  state: z.enum(['waiting', 'running', 'failed', 'cancelled']),
+/** The measuring of a sample that waits or runs. */
+export const measuringProgress = z.object({
+  state: z.enum(['waiting', 'running']),
   stage: z.string(),
   progress: z.number(),
 });
 
+/** Whether the present grid is vouched for, or only an earlier one. */
+export const PROOF_STATES = ['current', 'lost'] as const;
+export const proofState = z.enum(PROOF_STATES);
+export type ProofState = z.infer<typeof proofState>;
+
 /** One row of the Intake or the Shelf. */
 export const sampleSummary = z.object({
   sampleId: z.uuid(),
+  /** The revision that is shown: what a change of the row is based on. */
+  sequence: z.number().nullable(),
   name: z.string(),
   /** The name it came under, when it goes by another. */
   arrivedAs: z.string().nullable(),
   folder: z.string(),
   kind: sampleKind.nullable(),
   standing: z.enum(STANDINGS),
-  needsLook: z.array(z.string()),
-  /** How much it needs a curator, 0 … 1. */
-  need: z.number(),
+  /** Why it needs a look, in words. */
+  doubts: z.array(z.string()),
   format: z.string().nullable(),
   durationSeconds: z.number().nullable(),
   sampleRate: z.number().nullable(),
@@ -48,20 +54,19 @@ export const sampleSummary = z.object({
   keyMode: z.enum(['major', 'minor']).nullable(),
   keySureness: z.number().nullable(),
   rating: z.number().nullable(),
-  /** Whether somebody vouches for the present grid, or only for an earlier one. */
-  proof: z.enum(['current', 'lost']).nullable(),
+  proof: proofState.nullable(),
   tags: z.array(z.object({ facet: z.string(), value: z.string() })),
   arrivedAt: z.string(),
   /** The stem set that it belongs to, or is proposed for. */
   stemSet: z.object({ setId: z.uuid(), name: z.string(), state: z.enum(['proposed', 'joined']) }).nullable(),
-  job: jobProgress.nullable(),
+  measuring: measuringProgress.nullable(),
 });
 export type SampleSummary = z.infer<typeof sampleSummary>;
 
 /** A reading as it is kept, with its number and time. */
 export const storedReading = readingValue.and(
   z.object({
-    readingId: z.number(),
+    readingId: z.uuid(),
     source: z.enum(SOURCES),
     sureness: z.number(),
     detail: z.string(),
@@ -89,7 +94,7 @@ export const proofPlace = z.object({
 });
 
 export const storedProof = z.object({
-  proofId: z.number(),
+  proofId: z.uuid(),
   sequence: z.number(),
   grid: gridValue,
   audioSha256: z.string(),
@@ -103,10 +108,17 @@ export const storedProof = z.object({
 });
 export type StoredProof = z.infer<typeof storedProof>;
 
+/** Who made a revision: measuring, or a curator (null: one of whom nothing was kept). */
+export const madeBy = z.union([
+  z.literal('measurement'),
+  curator.pick({ curatorId: true, name: true, initials: true }),
+]);
+export type MadeBy = z.infer<typeof madeBy>;
+
 export const revisionEntry = z.object({
   sequence: z.number(),
   words: z.string(),
-  madeBy: z.enum(['measurement', 'curator']),
+  madeBy: madeBy.nullable(),
   madeAt: z.string(),
   abandoned: z.boolean(),
 });
@@ -125,64 +137,3 @@ export const sampleEntry = z.object({
   proofs: z.array(storedProof),
 });
 export type SampleEntry = z.infer<typeof sampleEntry>;
-
-const measurableReading = readingValue.and(
-  z.object({
-    // `detector`: a stretch that was measured on the Bench.
-    source: z.enum(['detector', 'taps', 'length', 'pins', 'typed']),
-    sureness: z.number().min(0).max(1),
-    detail: z.string().max(300),
-  }),
-);
-
-/** A change that a curator makes on the Bench: the parts of the settled state that become something else. */
-export const settleChange = z.object({
-  /** The revision that the curator saw; a change made to another one is refused. */
-  base: z.int().positive(),
-  words: z.string().min(1).max(300),
-  patch: settledState.partial(),
-  /** A reading that the change rests on, recorded with it and chosen for its property. */
-  reading: measurableReading.nullable().default(null),
-});
-export type SettleChange = z.input<typeof settleChange>;
-
-export const proofRequest = z.object({
-  base: z.int().positive(),
-  verdict: z.enum(VERDICTS),
-  signedBy: z.string().trim().min(1).max(80),
-  /** Labels of the places that were listened to, with what was heard there. */
-  heard: z.array(z.object({ label: z.string(), verdict: z.enum(VERDICTS).nullable() })).max(50),
-});
-export type ProofRequest = z.infer<typeof proofRequest>;
-
-/** Which revision a sample goes back to. */
-export const returnRequest = z.object({ base: z.int().positive(), sequence: z.int().positive() });
-
-/** Proofs of several samples by their figures alone. */
-export const figuresProofRequest = z.object({
-  sampleIds: z.array(z.uuid()).min(1).max(1000),
-  signedBy: z.string().trim().min(1).max(80),
-});
-export const figuresProofResult = z.object({
-  proved: z.number(),
-  refused: z.array(z.object({ name: z.string(), why: z.string() })),
-});
-export type FiguresProofResult = z.infer<typeof figuresProofResult>;
-
-export const measureRequest = z.object({
-  /** null: the library's custom. */
-  range: tempoRange.nullable().default(null),
-  meter: meterValue.nullable().default(null),
-});
-
-/** What happened to a file that was sent in. */
-export const takenIn = z.object({
-  /** null: an archive, whose files become samples. */
-  sampleId: z.uuid().nullable(),
-  outcome: z.enum(['new', 'duplicate', 'already here', 'in the bin', 'unpacking']),
-  /** Name of the sample that has the same bytes. */
-  sameAs: z.string().nullable(),
-});
-export type TakenIn = z.infer<typeof takenIn>;
-
-export const propertyName = z.enum(PROPERTIES);

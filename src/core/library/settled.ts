@@ -10,8 +10,6 @@ const tag = z
   .object({ facet, value: z.string().min(1).max(40) })
   .refine(isKnownTag, 'not a value of this facet');
 
-const readingId = z.int().positive();
-
 /**
  * Where the sample goes round: `bars` whole bars from bar `bar` of the grid, both ends moved by
  * `shiftSeconds` (to a quiet place near the bar lines, so that the length stays that of the bars).
@@ -45,7 +43,7 @@ export const settledState = z.object({
   /** The curator has looked at what was measured and takes it. */
   accepted: z.boolean(),
   /** Which reading each property was settled from. */
-  chosen: z.partialRecord(z.enum(['tempo', 'one', 'meter', 'key', 'tuning']), readingId),
+  chosen: z.partialRecord(z.enum(['tempo', 'one', 'meter', 'key', 'tuning']), z.uuid()),
 });
 export type SettledState = z.infer<typeof settledState>;
 

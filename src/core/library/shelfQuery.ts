@@ -4,6 +4,9 @@ import { NEED_SORTS } from '../readings/needsALook';
 import { sampleSummary } from './entry';
 
 const numberParam = z.coerce.number();
+/** How many rows are passed over: more than any library has is a mistake. */
+const offset = numberParam.int().min(0).max(100_000_000).default(0);
+const limit = numberParam.int().min(0).max(500).default(200);
 
 /** How the Intake is asked. */
 export const intakeQuery = z.object({
@@ -14,13 +17,24 @@ export const intakeQuery = z.object({
   text: z.string().max(200).default(''),
   sort: z.enum(['arrived', 'name', 'kind', 'length', 'tempo', 'key', 'standing', 'need']).default('need'),
   direction: z.enum(['up', 'down']).default('down'),
-  offset: numberParam.int().min(0).default(0),
-  limit: numberParam.int().min(1).max(500).default(200),
+  offset,
+  limit,
 });
 export type IntakeQuery = z.infer<typeof intakeQuery>;
 
-export const intakePage = z.object({ total: z.number(), rows: z.array(sampleSummary) });
-export type IntakePage = z.infer<typeof intakePage>;
+/** A page of a list. How many rows there are in all is counted once, with the first page. */
+export const samplePage = z.object({
+  total: z.number().nullable(),
+  /** There are more than `total`, which is as far as the list goes: the words are to be narrowed. */
+  more: z.boolean(),
+  /** The words that were looked for instead, where those that were typed stand nowhere. */
+  insteadOf: z.array(z.object({ typed: z.string(), found: z.string() })),
+  rows: z.array(sampleSummary),
+});
+export type SamplePage = z.infer<typeof samplePage>;
+
+/** A sample with the revision that it had when a list of them was asked for. */
+export const listedTarget = z.object({ sampleId: z.uuid(), base: z.number().nullable() });
 
 /** How many there are under each choice of `show`, within the text and the kind that are asked for. */
 export const intakeCounts = z.record(z.string(), z.number());
@@ -43,15 +57,16 @@ export const shelfQuery = z.object({
     .default([]),
   sort: z.enum(['saved', 'name', 'tempo', 'key', 'length', 'rating']).default('saved'),
   direction: z.enum(['up', 'down']).default('down'),
-  offset: numberParam.int().min(0).default(0),
-  limit: numberParam.int().min(1).max(500).default(200),
+  offset,
+  limit,
 });
 export type ShelfQuery = z.infer<typeof shelfQuery>;
 
-export const shelfPage = z.object({
-  total: z.number(),
-  rows: z.array(sampleSummary),
+/** How many of what the Shelf's query finds have each tag and kind. */
+export const shelfFacets = z.object({
+  /** False: counted in a part of many, and raised to the whole. */
+  exact: z.boolean(),
   facets: z.array(z.object({ facet: z.string(), value: z.string(), count: z.number() })),
   kinds: z.array(z.object({ kind: z.string(), count: z.number() })),
 });
-export type ShelfPage = z.infer<typeof shelfPage>;
+export type ShelfFacets = z.infer<typeof shelfFacets>;

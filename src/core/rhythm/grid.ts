@@ -1,7 +1,15 @@
 import { z } from 'zod';
 
+/** Note values that a time signature counts: a whole note and its halvings. */
+const NOTE_VALUES: readonly number[] = [1, 2, 4, 8, 16, 32];
+
 /** A time signature: how many beats of which unit make a bar. */
-export const meterValue = z.object({ beatsPerBar: z.int().min(1).max(32), beatUnit: z.int().min(1).max(32) });
+export const meterValue = z.object({
+  beatsPerBar: z.int().min(1).max(32),
+  beatUnit: z
+    .int()
+    .refine((unit) => NOTE_VALUES.includes(unit), 'a bar counts whole, half, quarter … 32nd notes'),
+});
 export type Meter = z.infer<typeof meterValue>;
 
 /**

@@ -1,8 +1,10 @@
-import { bulkStepsNow, doInBulk } from '@/server/bulk';
-import { jsonOf, respond } from '../respond';
+import { bulkStepsNow, doInBulk } from '@/server/change/bulk';
+import { handOf, jsonOf, respond } from '../respond';
 
 /** What can be taken back. */
 export const GET = respond(async () => Response.json(await bulkStepsNow()));
 
 /** Does one thing to many samples. */
-export const POST = respond(async (request) => Response.json(await doInBulk(await jsonOf(request))));
+export const POST = respond(async (request) =>
+  Response.json(await doInBulk(await jsonOf(request), handOf(request))),
+);

@@ -1,11 +1,11 @@
-import { onSampleChange } from '@/server/events';
+import { onEvent } from '@/server/events';
 import { respond } from '../respond';
 
 export const dynamic = 'force-dynamic';
 
 const KEEP_ALIVE = 20_000;
 
-/** Changes of samples as server-sent events. */
+/** What happens in the library, as server-sent events. */
 export const GET = respond(async () => {
   const encoder = new TextEncoder();
   let end = () => {};
@@ -18,7 +18,7 @@ export const GET = respond(async () => {
           end();
         }
       };
-      const stop = onSampleChange((change) => send(`data: ${JSON.stringify(change)}\n\n`));
+      const stop = onEvent((event) => send(`data: ${JSON.stringify(event)}\n\n`));
       const timer = setInterval(() => send(': still here\n\n'), KEEP_ALIVE);
       end = () => {
         clearInterval(timer);

@@ -5,7 +5,7 @@ import { takeIn } from '@/server/takeIn';
 import { UserError } from '@/server/userError';
 import { respond } from '../respond';
 
-const count = z.coerce.number().int().min(0);
+const count = z.coerce.number().int().min(0).max(Number.MAX_SAFE_INTEGER);
 const place = z.object({
   name: z.string().min(1).max(300),
   folder: z.string().max(1000).default(''),
@@ -13,6 +13,8 @@ const place = z.object({
   length: count.optional(),
   modified: count.optional(),
   from: count.default(0),
+  /** Said where a sample of these bytes and this name lies in the bin: it is left there. */
+  anew: z.literal('yes').optional(),
 });
 
 /**
@@ -21,11 +23,20 @@ const place = z.object({
  */
 export const PUT = respond(async (request) => {
   const asked = place.parse(Object.fromEntries(new URL(request.url).searchParams));
-  const { name, folder, from, length, modified } = asked;
+  const { name, folder, from, length, modified, anew } = asked;
   if (!request.body) throw new UserError(`“${name}” arrived without any bytes.`, 411);
   const sent = request.headers.get('content-length');
   const bytes = Readable.fromWeb(request.body as unknown as NodeStream<Uint8Array>);
   const byteLength = length ?? (sent === null ? null : from + Number(sent));
-  const result = await takeIn({ name, folder, byteLength, modifiedMs: modified ?? null, from, bytes });
-  return Response.json(result, { status: result.outcome === 'already here' ? 200 : 201 });
+  const result = await takeIn({
+    name,
+    folder,
+    byteLength,
+    modifiedMs: modified ?? null,
+    from,
+    anew: anew !== undefined,
+    bytes,
+  });
+  const isHere = result.outcome === 'already here' || result.outcome === 'in the bin';
+  return Response.json(result, { status: isHere ? 200 : 201 });
 });

@@ -1,13 +1,14 @@
+import { z } from 'zod';
 import { joinStems, stemSets } from '@/server/stemSets';
-import { jsonOf, respond } from '../respond';
+import { handOf, jsonOf, respond } from '../respond';
 
 /** All stem sets, or with `?sample=` the one of a sample. */
 export const GET = respond(async (request) => {
-  const sampleId = new URL(request.url).searchParams.get('sample');
+  const sampleId = z.uuid().nullable().parse(new URL(request.url).searchParams.get('sample'));
   return Response.json(await stemSets(sampleId ? { sampleId } : null));
 });
 
 /** Joins samples as stems. */
 export const POST = respond(async (request) =>
-  Response.json({ setId: await joinStems(await jsonOf(request)) }, { status: 201 }),
+  Response.json({ setId: await joinStems(await jsonOf(request), handOf(request)) }, { status: 201 }),
 );

@@ -1,7 +1,8 @@
-import { undoBulk } from '@/server/bulk';
-import { numberOf, respond } from '../../../respond';
+import { undoBulk } from '@/server/change/bulk';
+import { handOf, numberOf, respond } from '../../../respond';
 
-/** Takes a step back. */
-export const POST = respond<{ step: string }>(async (_, { step }) =>
-  Response.json(await undoBulk(numberOf(step, 'step'))),
-);
+/** Takes a step back; `?even-foreign`: also one that somebody else made. */
+export const POST = respond<{ step: string }>(async (request, { step }) => {
+  const evenForeign = new URL(request.url).searchParams.has('even-foreign');
+  return Response.json(await undoBulk(numberOf(step, 'step'), handOf(request), evenForeign));
+});

@@ -1,6 +1,9 @@
-import { settle } from '@/server/settle';
-import { jsonOf, respond, sampleIdOf } from '../../../respond';
+import { sampleRequest } from '@/core/library/orders';
+import { changeSample } from '@/server/change';
+import { handOf, jsonOf, respond, sampleIdOf } from '../../../respond';
 
-export const POST = respond<{ id: string }>(async (request, params) =>
-  Response.json(await settle(sampleIdOf(params), await jsonOf(request))),
-);
+/** Every change of one sample: settled, proved, taken back, saved, put into the bin. Answers with what became of it. */
+export const POST = respond<{ id: string }>(async (request, params) => {
+  const { base, order } = sampleRequest.parse(await jsonOf(request));
+  return Response.json(await changeSample(order, { sampleId: sampleIdOf(params), base }, handOf(request)));
+});

@@ -1,4 +1,4 @@
-import { measureAgain, stopMeasuring } from '@/server/measureAgain';
+import { measureAgain, stopMeasuring } from '@/server/tasks';
 import { jsonOf, respond, sampleIdOf } from '../../../respond';
 
 export const POST = respond<{ id: string }>(async (request, params) => {

@@ -1,0 +1,77 @@
+import type { Proof } from '../library/proofState';
+import type { MadeBy, StoredReading } from '../library/entry';
+import type { Likeness } from '../library/likenesses';
+import type { SettledState } from '../library/settled';
+import type { Measurement, SampleKind } from '../measurement/schema';
+
+/** One step in a sample's history: what it was settled as, and by which change. */
+export interface SliceRevision {
+  sequence: number;
+  words: string;
+  state: SettledState;
+  /** Revisions that one change made in several samples share it; they are undone together. */
+  changeId: string | null;
+  madeBy: MadeBy | null;
+  /** The stem set that was joined by it, or null. */
+  joinedSet: string | null;
+}
+
+/** Everything about one sample that a change may rest on or alter. */
+export interface SliceSample {
+  sampleId: string;
+  /** The name as it arrived. */
+  arrivedAs: string;
+  folder: string;
+  arrivedAt: string;
+  sha256: string;
+  durationSeconds: number | null;
+  /** What measuring says that it is. */
+  kind: SampleKind | null;
+  fault: string | null;
+  warnings: readonly string[];
+  /** null before it is measured. Without its onsets, unless they were asked for. */
+  measurement: Measurement | null;
+  mergedInto: string | null;
+  savedAt: string | null;
+  binnedAt: string | null;
+  /** The present revision; null before it is measured. */
+  current: SliceRevision | null;
+  /** The number of its last revision, abandoned ones included; 0 before the first. */
+  lastSequence: number;
+  /** Whether a curator has settled anything of it. */
+  byCurator: boolean;
+  /** Where undo, redo or a way back to an earlier state would lead; only where it was asked for. */
+  previous: SliceRevision | null;
+  following: SliceRevision | null;
+  /** Oldest first, with those that others took the place of. */
+  readings: readonly StoredReading[];
+  /** Newest first. */
+  proofs: readonly Proof[];
+}
+
+/** A stem set with all of its members. */
+export interface SliceSet {
+  setId: string;
+  name: string;
+  state: 'proposed' | 'joined' | 'refused';
+  gridFrom: string | null;
+  keyFrom: string | null;
+  members: readonly string[];
+}
+
+/** An undecided pair of like samples, of which `b` came later. */
+export interface SliceLikeness {
+  a: string;
+  b: string;
+  relation: Likeness['relation'];
+  /** The name that `a` goes by, and whether it lies in the bin: it may be outside of the slice. */
+  aName: string;
+  aBinned: boolean;
+}
+
+/** All that one change touches, as it stood in the database when it was locked. */
+export interface Slice {
+  samples: ReadonlyMap<string, SliceSample>;
+  sets: readonly SliceSet[];
+  likenesses: readonly SliceLikeness[];
+}

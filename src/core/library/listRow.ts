@@ -1,0 +1,132 @@
+import { keyNumber } from '../harmony/keyNames';
+import type { Standing, ProofState } from './entry';
+import type { SettledState } from './settled';
+import type { Measurement, SampleKind } from '../measurement/schema';
+import { NEED_SORTS, type Doubt } from '../readings/needsALook';
+import { facetBits } from '../tags/facetBits';
+
+/** What lists, searches and filters ask of a sample: the one indexed row that the store keeps of it. */
+export interface ListRow {
+  sampleId: string;
+  sequence: number | null;
+  savedAt: string | null;
+  binnedAt: string | null;
+  name: string;
+  kind: SampleKind | null;
+  standing: Standing;
+  faulty: boolean;
+  durationSeconds: number | null;
+  tempoBpm: number | null;
+  oneSeconds: number | null;
+  beatsPerBar: number | null;
+  beatUnit: number | null;
+  steady: boolean | null;
+  bars: number | null;
+  keyNumber: number | null;
+  /** Settled as having no key. */
+  keyless: boolean;
+  tuningCents: number | null;
+  tempoSureness: number | null;
+  keySureness: number | null;
+  proof: ProofState | null;
+  rating: number | null;
+  /** Place in the Intake's order by need: the higher, the more it wants a curator. */
+  urgency: number;
+  doubtSorts: number;
+  doubts: readonly string[];
+  /** Tags of closed facets as bits, and free words. */
+  facets: string;
+  words: readonly string[];
+  searchText: string;
+}
+
+/** What of a sample its row is made from. */
+export interface Listed {
+  sampleId: string;
+  arrivedAs: string;
+  folder: string;
+  kind: SampleKind | null;
+  fault: string | null;
+  durationSeconds: number | null;
+  measurement: Measurement | null;
+  savedAt: string | null;
+  binnedAt: string | null;
+  sequence: number | null;
+  state: SettledState;
+  proof: ProofState | null;
+  doubts: readonly Doubt[];
+  /** 0 … 1, of what is measured. */
+  need: number;
+}
+
+export function listRowOf(sample: Listed): ListRow {
+  const { state, measurement, proof, doubts } = sample;
+  const { grid, key, tags } = state;
+  const standing = standingOf(sample);
+  const name = state.title ?? sample.arrivedAs;
+  return {
+    sampleId: sample.sampleId,
+    sequence: sample.sequence,
+    savedAt: sample.savedAt,
+    binnedAt: sample.binnedAt,
+    name,
+    kind: state.kind ?? sample.kind,
+    standing,
+    faulty: sample.fault !== null,
+    durationSeconds: sample.durationSeconds,
+    tempoBpm: grid?.tempoBpm ?? null,
+    oneSeconds: grid?.one ?? null,
+    beatsPerBar: grid?.meter.beatsPerBar ?? null,
+    beatUnit: grid?.meter.beatUnit ?? null,
+    steady: grid ? grid.movingBeats === null : null,
+    bars: measurement?.bars ?? null,
+    keyNumber: key && 'tonic' in key ? keyNumber(key) : null,
+    keyless: key !== null && 'none' in key,
+    tuningCents: state.tuningCents,
+    tempoSureness: measurement?.tempo?.sureness ?? null,
+    keySureness: measurement?.key?.sureness ?? null,
+    proof,
+    rating: state.rating,
+    urgency: urgencyOf(sample, standing),
+    doubtSorts: doubts.reduce((bits, { sort }) => bits | doubtBit(sort), 0),
+    doubts: doubts.map(({ words }) => words),
+    facets: facetBits(tags),
+    words: tags.filter(({ facet }) => facet === 'word').map(({ value }) => value),
+    searchText: searchTextOf([
+      name,
+      state.title === null ? '' : sample.arrivedAs,
+      sample.folder,
+      ...tags.map(({ value }) => value),
+      state.note,
+      state.origin,
+    ]),
+  };
+}
+
+/** How far a sample has come. */
+export function standingOf({
+  savedAt,
+  measurement,
+  proof,
+}: Pick<Listed, 'savedAt' | 'measurement' | 'proof'>): Standing {
+  if (savedAt !== null) return 'saved';
+  if (measurement === null) return 'arrived';
+  return proof === 'current' ? 'proved' : 'measured';
+}
+
+/** What cannot be read comes first, then by need; what is not measured has none yet, what is saved has none any more. */
+function urgencyOf({ fault, measurement, need }: Listed, standing: Standing): number {
+  if (standing === 'saved') return -2;
+  if (fault !== null) return 2;
+  return measurement === null ? -1 : need;
+}
+
+/** The bit of a sort of doubts; their order is stored, new ones go to the end. */
+export function doubtBit(sort: Doubt['sort']): number {
+  return 1 << NEED_SORTS.indexOf(sort);
+}
+
+/** Lower case, one space before each word: how the index of words has it. */
+export function searchTextOf(parts: readonly string[]): string {
+  return ` ${parts.join(' ').toLowerCase().split(/\s+/).filter(Boolean).join(' ')}`;
+}

@@ -1,0 +1,59 @@
+import { z } from 'zod';
+import { measureRequest } from './measuring';
+
+export const TASK_STATES = ['waiting', 'running', 'paused', 'done', 'failed', 'cancelled'] as const;
+export type TaskState = (typeof TASK_STATES)[number];
+
+/** What each kind of task is told. */
+export const TASK_PAYLOADS = {
+  /** Measures one sample. */
+  measure: measureRequest,
+  /** Unpacks an archive that was taken in; its files come into `folder`. */
+  unpack: z.object({ originalId: z.number(), folder: z.string() }),
+  /** Takes files of a kept place in. */
+  bring: z.object({ placeId: z.number() }),
+  /** Fetches files of a delivery. */
+  fetch: z.object({ packId: z.string() }),
+} as const satisfies Record<string, z.ZodType>;
+export type TaskKind = keyof typeof TASK_PAYLOADS;
+export type Payload<K extends TaskKind> = z.infer<(typeof TASK_PAYLOADS)[K]>;
+
+/** Kinds that have files of their own and are shown one by one. */
+export const LONG_KINDS = ['unpack', 'bring', 'fetch'] as const satisfies readonly TaskKind[];
+
+/** A long task, as the screens show it. */
+export const longTask = z.object({
+  taskId: z.number(),
+  kind: z.enum(LONG_KINDS),
+  words: z.string(),
+  state: z.enum(TASK_STATES),
+  fault: z.string().nullable(),
+  files: z.number(),
+  done: z.number(),
+  failed: z.number(),
+  bytes: z.number(),
+  received: z.number(),
+  /** Files that did not come in, with the reason; some of them. */
+  faults: z.array(z.object({ name: z.string(), fault: z.string() })),
+  /** The file that is coming in. */
+  current: z.string().nullable(),
+});
+export type LongTask = z.infer<typeof longTask>;
+
+/** What can be done with a task. `retry`: what failed of it is tried again; `forget`: it is gone from the list. */
+export const TASK_MOVES = ['pause', 'resume', 'cancel', 'retry', 'forget'] as const;
+export type TaskMove = (typeof TASK_MOVES)[number];
+export const taskMove = z.object({ do: z.enum(TASK_MOVES) });
+
+/** How far measuring has come, and how fast it goes. */
+export const measuringState = z.object({
+  waiting: z.number(),
+  running: z.number(),
+  paused: z.boolean(),
+  /** Samples and bytes that were measured in the last minute of work, and how long that was, seconds. */
+  doneLately: z.number(),
+  bytesLately: z.number(),
+  secondsLately: z.number(),
+  bytesLeft: z.number(),
+});
+export type MeasuringState = z.infer<typeof measuringState>;

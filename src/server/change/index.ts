@@ -1,0 +1,96 @@
+import { randomUUID } from 'node:crypto';
+import type pg from 'pg';
+import { change, type Deed, type Outcome } from '@/core/change/change';
+import { RefusedChange } from '@/core/change/refusal';
+import type { SampleEntry } from '@/core/library/entry';
+import type { Order, Target } from '@/core/library/orders';
+import { transaction } from '@/store/database';
+import { announceSamples } from '@/store/notifications';
+import { insertProofs } from '@/store/proofs';
+import { writeReadings } from '@/store/readings';
+import { insertRevisions } from '@/store/revisions';
+import { writeMerged } from '@/store/samples';
+import { writeListRows } from '@/store/settled';
+import { lockSamples, readSlice } from '@/store/slices';
+import { writeSets } from '@/store/stemSets';
+import { readEntry } from '../entry';
+import { log } from '../log';
+import { UserError } from '../userError';
+
+/** Who changes: a curator's number as their browser says it (an unknown one is the one who was here first), or nobody's hand. */
+export type Hand = string | null;
+/** Whoever was here first: for hands that do not say whose they are. */
+export const ANYBODY = '00000000-0000-0000-0000-000000000000';
+
+/**
+ * Does a deed to samples inside a transaction: all that it touches is locked, read, changed in `core/change`, and
+ * written, whatever the size of the sets that follow. Throws RefusedChange where the whole deed cannot be done.
+ */
+export async function changeInside(
+  client: pg.PoolClient,
+  deed: Deed,
+  sampleIds: readonly string[],
+  hand: Hand,
+): Promise<Outcome> {
+  const locked = await lockSamples(client, sampleIds);
+  const { slice, who } = await readSlice(client, locked, {
+    onsets: wantsOnsets(deed),
+    revision: deed.do === 'order' && deed.order.do === 'return' ? deed.order.sequence : null,
+    curatorId: hand,
+  });
+  const outcome = change(slice, deed, { who, now: new Date().toISOString(), newId: randomUUID });
+  const { writes, rows } = outcome;
+  const by = who?.curatorId ?? null;
+  await writeReadings(client, writes.superseded, writes.readings);
+  await insertRevisions(client, writes.revisions, writes.changeId, by);
+  await insertProofs(client, writes.proofs, by);
+  await writeMerged(client, writes.merged);
+  await writeSets(client, writes.sets);
+  await writeListRows(client, rows);
+  await announceSamples(client, locked, deed.do === 'measured' ? 'measured' : 'changed');
+  return outcome;
+}
+
+/** Proofs are measured on the hits; whoever speaks for a set is chosen by them. */
+function wantsOnsets(deed: Deed): boolean {
+  if (deed.do === 'order') return ['prove', 'prove by figures', 'bin', 'restore'].includes(deed.order.do);
+  return deed.do !== 'renew';
+}
+
+/** Does an order to samples, each by itself; those that it cannot be done to are named with the reason. */
+export function changeSamples(order: Order, targets: readonly Target[], hand: Hand): Promise<Outcome> {
+  const sampleIds = targets.map(({ sampleId }) => sampleId);
+  return transaction((client) => changeInside(client, { do: 'order', order, targets }, sampleIds, hand));
+}
+
+/** Does an order to one sample and shows what became of it. Throws UserError with a sentence when it cannot be done. */
+export async function changeSample(order: Order, target: Target, hand: Hand): Promise<SampleEntry> {
+  const { done, refused } = await changeSamples(order, [target], hand);
+  if (refused.length) throw asUserError(new RefusedChange(refused[0].why, refused[0].reason));
+  if (done.length) log.info({ event: 'changed', sample: target.sampleId, do: order.do });
+  return readEntry(target.sampleId);
+}
+
+/** Runs a deed in a transaction of its own. Throws UserError with a sentence when it cannot be done. */
+export async function doDeed(
+  prepare: (client: pg.PoolClient) => Promise<{ deed: Deed; sampleIds: readonly string[] }>,
+  hand: Hand,
+): Promise<Outcome> {
+  try {
+    return await transaction(async (client) => {
+      const { deed, sampleIds } = await prepare(client);
+      return changeInside(client, deed, sampleIds, hand);
+    });
+  } catch (error) {
+    throw error instanceof RefusedChange ? asUserError(error) : error;
+  }
+}
+
+function asUserError(refused: RefusedChange): UserError {
+  const status = { gone: 404, stale: 409, foreign: 409, unfit: 422 } as const;
+  return new UserError(
+    refused.message,
+    status[refused.reason],
+    refused.reason === 'foreign' ? 'foreign' : null,
+  );
+}

@@ -1,0 +1,23 @@
+import { figuresProofRequest, type FiguresProofResult } from '@/core/library/orders';
+import { BULK_AT_ONCE } from '@/core/library/orders';
+import { changeSamples, type Hand } from '.';
+
+/**
+ * Vouches for samples by their figures, without an ear: only for those whose hits lie on their grid from
+ * beginning to end. The others are named with what speaks against it.
+ */
+export async function proveByFigures(input: unknown, hand: Hand): Promise<FiguresProofResult> {
+  const { sampleIds } = figuresProofRequest.parse(input);
+  const result: FiguresProofResult = { proved: 0, refused: [] };
+  for (let at = 0; at < sampleIds.length; at += BULK_AT_ONCE) {
+    const targets = sampleIds.slice(at, at + BULK_AT_ONCE).map((sampleId) => ({ sampleId, base: null }));
+    const { done, refused } = await changeSamples({ do: 'prove by figures' }, targets, hand);
+    result.proved += done.length;
+    result.refused.push(
+      ...refused
+        .filter(({ reason }) => reason !== 'gone')
+        .map(({ sampleId, name, why }) => ({ sampleId, name, why })),
+    );
+  }
+  return result;
+}

@@ -1,0 +1,158 @@
+import { LONG_KINDS } from '@/core/library/tasks';
+import { forgetOriginal } from '@/store/originalBytes';
+import {
+  addItems,
+  endItem,
+  endTask,
+  hasItems,
+  reportItem,
+  takeItem,
+  type TakenItem,
+  type TakenTask,
+} from '@/store/tasks';
+import { database } from '@/store/database';
+import { openArchive } from '../archive';
+import { openDelivery } from '../deliveries';
+import { log } from '../log';
+import { openInPlace } from '../places';
+import { knownOf, takeIn } from '../takeIn';
+import { UserError } from '../userError';
+
+/** A task that brings files in. */
+export type BringingTask = TakenTask<(typeof LONG_KINDS)[number]>;
+
+/** Breaks in a transfer after which it is tried again, with longer and longer rests between, ms. */
+const RESTS = [300, 1000, 3000, 8000, 20_000];
+/** How often progress is written, ms. */
+const REPORT_EVERY = 300;
+
+/** The task was paused, cancelled or taken by somebody else while a file was coming in. */
+class StoppedError extends Error {}
+
+type BytesOf = (item: TakenItem, from: number) => Promise<AsyncIterable<Uint8Array>>;
+
+/** Where the files of a task come from. */
+interface Source {
+  bytesOf: BytesOf;
+  close: () => Promise<void>;
+}
+
+/** Brings all files of a task in, one after the other, to its end. `signal` stops it between two blocks. */
+export async function bring(task: BringingTask, signal: AbortSignal): Promise<void> {
+  try {
+    const source = await sourceOf(task);
+    try {
+      for (;;) {
+        const item = signal.aborted ? null : await takeItem(task);
+        if (!item) break;
+        await bringOne(task, item, source.bytesOf, signal);
+      }
+    } finally {
+      await source.close();
+    }
+    if (!signal.aborted && (await endTask(database(), task, null)))
+      log.info({ event: 'task done', task: task.taskId, kind: task.kind });
+  } catch (error) {
+    if (!(error instanceof UserError)) log.error({ event: 'task failed', task: task.taskId, err: error });
+    const words =
+      error instanceof UserError
+        ? error.message
+        : 'Something went wrong inside Grento; the log has the details.';
+    await endTask(database(), task, words);
+  }
+}
+
+async function sourceOf(task: BringingTask): Promise<Source> {
+  const close = async () => {};
+  switch (task.kind) {
+    case 'bring': {
+      const { placeId } = (task as TakenTask<'bring'>).payload;
+      return { bytesOf: ({ path }, from) => openInPlace(placeId, path, from), close };
+    }
+    case 'fetch':
+      return { bytesOf: ({ path }, from) => openDelivery(path, from), close };
+    case 'unpack': {
+      const { originalId, folder } = (task as TakenTask<'unpack'>).payload;
+      const archive = await openArchive(originalId, folder);
+      // Begun anew after a stop, it has its list already.
+      if (!(await hasItems(task.taskId))) await addItems(task, [...archive.entries, ...archive.refused]);
+      return {
+        bytesOf: async ({ path }, from) => after(await archive.bytesOf(path), from),
+        close: async () => {
+          archive.close();
+          await forgetOriginal(originalId, task.taskId);
+        },
+      };
+    }
+  }
+}
+
+/** A stream without its first bytes: archives are unpacked from the beginning of each file. */
+async function* after(stream: AsyncIterable<Uint8Array>, count: number): AsyncGenerator<Uint8Array> {
+  let left = count;
+  for await (const part of stream) {
+    if (part.length > left) yield part.subarray(left);
+    left = Math.max(0, left - part.length);
+  }
+}
+
+async function bringOne(
+  task: BringingTask,
+  item: TakenItem,
+  bytesOf: BytesOf,
+  signal: AbortSignal,
+): Promise<void> {
+  const { name, folder, position, modifiedMs, byteLength } = item;
+  for (let tries = 0; ; tries++) {
+    try {
+      const announced =
+        byteLength !== null && modifiedMs !== null ? { name, folder, byteLength, modifiedMs } : null;
+      const known = announced ? (await knownOf([announced]))[0] : { here: null, sampleId: null, received: 0 };
+      if (known.here) {
+        const outcome = known.here === 'bin' ? 'in the bin' : 'already here';
+        await endItem(task, position, { outcome, sampleId: known.sampleId, received: 0 });
+        return;
+      }
+      let received = known.received;
+      const source = await bytesOf(item, received);
+      const from = received;
+      async function* counted() {
+        let reportedAt = 0;
+        for await (const part of source) {
+          received += part.length;
+          if (Date.now() - reportedAt > REPORT_EVERY) {
+            reportedAt = Date.now();
+            if (signal.aborted || !(await reportItem(task, position, received))) throw new StoppedError();
+          }
+          yield part;
+        }
+      }
+      const result = await takeIn({
+        name,
+        folder,
+        byteLength,
+        modifiedMs: announced ? modifiedMs : null,
+        from,
+        bytes: counted(),
+      });
+      await endItem(task, position, { outcome: result.outcome, sampleId: result.sampleId, received });
+      return;
+    } catch (error) {
+      if (error instanceof StoppedError) return;
+      const hopeless = error instanceof UserError && ![400, 409].includes(error.status);
+      const words =
+        error instanceof UserError
+          ? error.message
+          : `“${name}” could not be fetched: ${(error as Error).message}.`;
+      if (hopeless || tries >= RESTS.length) {
+        await endItem(task, position, {
+          fault: hopeless ? words : `${words} It was tried ${tries + 1} times.`,
+        });
+        return;
+      }
+      await new Promise((resolve) => setTimeout(resolve, RESTS[tries]));
+      // Paused or cancelled meanwhile: what has arrived is kept.
+      if (signal.aborted || !(await reportItem(task, position, null))) return;
+    }
+  }
+}

@@ -1,0 +1,181 @@
+import { createHash, type Hash } from 'node:crypto';
+import type { Print } from '@/core/alike/print';
+import { UndecodableError, type AudioFormat } from '@/core/formats/audioFormat';
+import { SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
+import type { MeasureRequest } from '@/core/library/measuring';
+import { STAGES } from '@/core/measurement/measure';
+import { measureStream, type MeasuredFile } from '@/core/measurement/measureStream';
+import type { Measurement } from '@/core/measurement/schema';
+import type { Reading } from '@/core/readings/reading';
+import { packTraces, type Traces } from '@/core/traces/traces';
+import { database, transaction } from '@/store/database';
+import { readOriginal, storeOriginal } from '@/store/originalBytes';
+import { readSettings } from '@/store/settings';
+import { membersOf } from '@/store/stemSets';
+import { endTask, type TakenTask } from '@/store/tasks';
+import { writeTraces } from '@/store/traces';
+import { readSampleFile, recordFault, recordMeasured, type SampleFile } from '@/store/samples';
+import { changeInside } from '../change';
+import { detectorReadings } from '../detectorReadings';
+import { readEmbedded } from '../embeddedTags';
+import { findLikenesses } from '../likenesses';
+import { mp4ToFlac } from '../mp4';
+import { proposeStemSet } from '../stemSets';
+import { thumbnailOf } from '../thumbnail';
+
+/** What was found out about a sample's file, before it is written. */
+interface Found {
+  format: AudioFormat;
+  sampleRate: number;
+  channels: number;
+  warnings: string[];
+  measurement: Measurement;
+  readings: Reading[];
+  thumbnail: Int8Array;
+  traces: Traces | null;
+  print: Print | null;
+  audioSha256: string | null;
+  listeningId: number | null;
+}
+
+/**
+ * Measures a sample as a task says and writes everything in one transaction, or writes why it cannot be decoded.
+ * Nothing is written when the task is no longer theirs who hold its lease. `onProgress` gets the stage and the share done.
+ */
+export async function measure(
+  task: TakenTask<'measure'>,
+  onProgress: (stage: string, progress: number) => void,
+): Promise<void> {
+  const sampleId = task.sampleId!;
+  const sample = await readSampleFile(database(), sampleId);
+  if (!sample) return;
+  const found = await findOut(sample, task.payload, onProgress).catch((error: Error) => {
+    if (error instanceof UndecodableError) return error;
+    throw error;
+  });
+  await transaction(async (client) => {
+    if (!(await endTask(client, task, null))) return;
+    if (found instanceof UndecodableError) {
+      await recordFault(client, sampleId, found.message);
+      await changeInside(client, { do: 'renew' }, [sampleId], null);
+      return;
+    }
+    const { measurement, traces, print } = found;
+    await recordMeasured(client, sampleId, {
+      kind: measurement.kind,
+      format: found.format,
+      durationSeconds: measurement.durationSeconds,
+      sampleRate: found.sampleRate || null,
+      channels: found.channels || null,
+      warnings: [...found.warnings, ...measurement.remarks],
+      thumbnail: found.thumbnail,
+      measurement,
+      audioSha256: found.audioSha256,
+      listeningId: found.listeningId,
+    });
+    if (traces) await writeTraces(client, sampleId, packTraces(traces));
+    if (print) await findLikenesses(client, sampleId, print);
+    const set = print ? await proposeStemSet(client, sampleId) : null;
+    const { setId = null, parted = [] } = set ?? {};
+    const readings = [...detectorReadings(measurement), ...found.readings];
+    await changeInside(
+      client,
+      { do: 'measured', sampleId, measurement, readings, setId, parted },
+      [sampleId, ...(await membersOf(client, parted))],
+      null,
+    );
+  });
+}
+
+/** Reads the sample's file from end to end and measures it. Throws UndecodableError with a sentence for the user. */
+async function findOut(
+  sample: SampleFile,
+  request: MeasureRequest,
+  onProgress: (stage: string, progress: number) => void,
+): Promise<Found> {
+  let read = 0;
+  const hash = createHash('sha256');
+  async function* bytes() {
+    for await (const part of readOriginal(sample.originalId, 0, sample.byteLength)) {
+      hash.update(part);
+      read += part.length;
+      yield part;
+      onProgress('listening', (STAGES.rhythm * read) / sample.byteLength);
+    }
+  }
+  // The decoder may stop before the last byte; then the rest was not read and proves nothing.
+  const checkBytes = () => {
+    if (read === sample.byteLength && hash.digest('hex') !== sample.sha256)
+      throw new UndecodableError('The stored bytes are no longer those that arrived: their SHA-256 differs.');
+  };
+  const sniffed = sniffType(await firstBytes(sample));
+  const settings = await readSettings(database());
+  const range = request.range ?? settings.tempoRange ?? undefined;
+  const meter = request.meter ?? undefined;
+  const pcm = pcmHash();
+  const options = { range, meter, traced: true, onPcm: pcm.push };
+  const onStage = (stage: keyof typeof STAGES) => onProgress(stage, STAGES[stage]);
+  let listeningId: number | null = null;
+  let measured: MeasuredFile;
+  if (sniffed.format === 'mp4') {
+    // What browsers hear is what is measured: the copy is kept first.
+    const copy = await storeOriginal(mp4ToFlac(bytes()), Infinity);
+    listeningId = copy.originalId;
+    checkBytes();
+    measured = await measureStream(readOriginal(copy.originalId, 0, copy.byteLength), options, onStage);
+  } else {
+    measured = await measureStream(bytes(), options, onStage);
+    checkBytes();
+  }
+  const { audio, traces, print, measurement } = measured;
+  const format = sniffed.format === 'mp4' ? 'mp4' : audio.format;
+  const readings = await readEmbedded(
+    (from, to) => readOriginal(sample.originalId, from, to),
+    format,
+    sample.byteLength,
+    audio.sampleRate,
+  );
+  return {
+    format,
+    // A performance has neither before it is played.
+    sampleRate: format === 'midi' ? 0 : audio.sampleRate,
+    channels: format === 'midi' ? 0 : audio.channels,
+    warnings: audio.warnings,
+    measurement,
+    readings,
+    thumbnail: thumbnailOf(traces!.peaks),
+    traces,
+    print,
+    audioSha256: pcm.digest(),
+    listeningId,
+  };
+}
+
+async function firstBytes({ originalId, byteLength }: SampleFile): Promise<Uint8Array> {
+  const parts: Uint8Array[] = [];
+  const wanted = Math.min(SNIFF_BYTES, byteLength);
+  for await (const part of readOriginal(originalId, 0, wanted)) parts.push(part);
+  return Buffer.concat(parts);
+}
+
+/**
+ * A hash of decoded audio that is the same for all containers and block lengths: each channel has its own, and
+ * they are put together at the end.
+ */
+function pcmHash() {
+  let rate = 0;
+  let channels: Hash[] = [];
+  return {
+    push(block: readonly Float32Array[], sampleRate: number) {
+      if (channels.length === 0) channels = block.map(() => createHash('sha256'));
+      rate = sampleRate;
+      block.forEach(({ buffer, byteOffset, byteLength }, c) =>
+        channels[c].update(new Uint8Array(buffer, byteOffset, byteLength)),
+      );
+    },
+    digest: () =>
+      createHash('sha256')
+        .update([rate, ...channels.map((hash) => hash.digest('hex'))].join(' '))
+        .digest('hex'),
+  };
+}

@@ -1,0 +1,24 @@
+import type pg from 'pg';
+import type { ListRow } from '@/core/library/listRow';
+
+/** Writes the rows that lists have of samples; each sample has one since it arrived. */
+export async function writeListRows(client: pg.PoolClient, rows: readonly ListRow[]): Promise<void> {
+  if (rows.length === 0) return;
+  await client.query(
+    `update settled s set
+       sequence = r.sequence, saved_at = r."savedAt", binned_at = r."binnedAt", name = r.name, kind = r.kind, standing = r.standing,
+       faulty = r.faulty, duration_seconds = r."durationSeconds", tempo_bpm = r."tempoBpm", one_seconds = r."oneSeconds",
+       beats_per_bar = r."beatsPerBar", beat_unit = r."beatUnit", steady = r.steady, bars = r.bars, key_number = r."keyNumber",
+       keyless = r.keyless, tuning_cents = r."tuningCents", tempo_sureness = r."tempoSureness", key_sureness = r."keySureness",
+       proof = r.proof, rating = r.rating, urgency = r.urgency, doubt_sorts = r."doubtSorts", doubts = r.doubts, facets = r.facets,
+       words = r.words, search_text = r."searchText"
+     from jsonb_to_recordset($1) as r (
+       "sampleId" uuid, sequence integer, "savedAt" timestamptz, "binnedAt" timestamptz, name text, kind text, standing text,
+       faulty boolean, "durationSeconds" double precision, "tempoBpm" double precision, "oneSeconds" double precision,
+       "beatsPerBar" smallint, "beatUnit" smallint, steady boolean, bars integer, "keyNumber" smallint, keyless boolean,
+       "tuningCents" real, "tempoSureness" real, "keySureness" real, proof text, rating smallint, urgency real, "doubtSorts" integer,
+       doubts text[], facets bigint, words text[], "searchText" text)
+     where s.sample_id = r."sampleId"`,
+    [JSON.stringify(rows)],
+  );
+}
