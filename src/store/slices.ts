@@ -138,13 +138,12 @@ export async function readSlice(
   const readingsOf = readingsBySample(readings);
   const proofsOf = proofsBySample(proofs);
   const samples = rows.map((row): [string, SliceSample] => {
-    const sample = fromRow(sliceRow, row, 'sample');
-    known(sample.measurementVersion, MEASUREMENT_VERSION, 'measurement');
-    const { measurementVersion: _, ...rest } = sample;
+    const { measurementVersion, ...sample } = fromRow(sliceRow, row, 'sample');
+    known(measurementVersion, MEASUREMENT_VERSION, 'measurement');
     return [
       sample.sampleId,
       {
-        ...rest,
+        ...sample,
         measurement: measurementOf(sample.measurement),
         current: sample.current ? revisionOf(sample.current) : null,
         previous: sample.previous ? revisionOf(sample.previous) : null,

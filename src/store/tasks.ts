@@ -4,6 +4,7 @@ import { measureRequest } from '@/core/library/measuring';
 import {
   LONG_KINDS,
   longTask,
+  type LongKind,
   TASK_PAYLOADS,
   type LongTask,
   type MeasuringState,
@@ -48,7 +49,7 @@ export async function holdRunner(client: pg.ClientBase): Promise<number> {
 }
 
 /** Puts a long task into the queue; what it is to bring may be found later. */
-export async function makeTask<K extends (typeof LONG_KINDS)[number]>(
+export async function makeTask<K extends LongKind>(
   on: Queryable,
   kind: K,
   words: string,

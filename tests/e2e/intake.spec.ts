@@ -270,7 +270,7 @@ test('every format has the same length and the same hits on the server and in th
 
 test('measuring is let rest and goes on after a reload', async ({ page }) => {
   await page.goto('/intake');
-  await page.request.put('/api/queue', { data: { paused: true } });
+  await page.request.put('/api/tasks/measuring', { data: { paused: true } });
   await takeIn(page, [loopFile('Resting.wav', { bpm: 98, bars: 2, seed: 361 })]);
   await expect(row(page, 'Resting.wav')).toContainText('waits to be measured');
   await page.reload();

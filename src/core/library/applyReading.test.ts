@@ -68,7 +68,11 @@ describe('what a stem set says', () => {
     }) as StoredReading;
   const tempo = stored('1', { property: 'tempo', value: 118, source: 'stem set' });
   const one = stored('2', { property: 'one', value: 0.25, source: 'stem set' });
-  const meter = stored('3', { property: 'meter', value: { beatsPerBar: 3, beatUnit: 4 }, source: 'stem set' });
+  const meter = stored('3', {
+    property: 'meter',
+    value: { beatsPerBar: 3, beatUnit: 4 },
+    source: 'stem set',
+  });
   const named = stored('4', { property: 'tempo', value: 59, source: 'file name' });
   const early = { ...one, readingId: '5', superseded: true };
   const all = [named, tempo, early, one, meter];

@@ -1,6 +1,7 @@
 import type { SettledState } from './settled';
 import type { Measurement } from '../measurement/schema';
-import { moveOne, steadyAt } from '../rhythm/grid';
+import { moveOne, steadyAt, type Grid } from '../rhythm/grid';
+import { pinsMetBy } from '../rhythm/pins';
 import type { ReadingValue } from '../readings/reading';
 import type { StoredReading } from './entry';
 
@@ -25,14 +26,15 @@ export function applyReading(
       };
       const moving =
         reading.source === 'detector' && reading.rank === 0 && measured?.tempo && !measured.tempo.steady;
-      return {
-        grid: moving
+      return withMetPins(
+        moving
           ? { ...base, tempoBpm: reading.value, movingBeats: measured.beats }
           : steadyAt(base, reading.value),
-      };
+        state.pins,
+      );
     }
     case 'one':
-      return grid ? { grid: moveOne(grid, reading.value) } : {};
+      return grid ? withMetPins(moveOne(grid, reading.value), state.pins) : {};
     case 'meter':
       return grid ? { grid: { ...grid, meter: reading.value } } : {};
     case 'key':
@@ -40,6 +42,12 @@ export function applyReading(
     case 'tuning':
       return { tuningCents: reading.value };
   }
+}
+
+/** A grid that was not fitted to the pins, with those of them that it goes through. */
+function withMetPins(grid: Grid, pins: SettledState['pins']): Partial<SettledState> {
+  const met = pinsMetBy(grid, pins);
+  return met.length === pins.length ? { grid } : { grid, pins: met };
 }
 
 /**

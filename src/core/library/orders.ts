@@ -109,6 +109,8 @@ export const bulkResult = z.object({
   stepId: z.number(),
   words: z.string(),
   done: z.number(),
+  /** The samples that were changed, each with the revision that was made. */
+  made: z.array(target),
   refused: z.array(refusal),
 });
 export type BulkResult = z.infer<typeof bulkResult>;

@@ -20,6 +20,7 @@ export type Payload<K extends TaskKind> = z.infer<(typeof TASK_PAYLOADS)[K]>;
 
 /** Kinds that have files of their own and are shown one by one. */
 export const LONG_KINDS = ['unpack', 'bring', 'fetch'] as const satisfies readonly TaskKind[];
+export type LongKind = (typeof LONG_KINDS)[number];
 
 /** A long task, as the screens show it. */
 export const longTask = z.object({

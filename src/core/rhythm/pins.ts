@@ -120,6 +120,17 @@ export function scalePinned({ grid, pins }: Pinned, ratio: number): Pinned {
   };
 }
 
+/** A grid goes through a pin when its beat stands as near to it as a hand puts it, seconds. */
+const MET_SECONDS = 0.005;
+
+/**
+ * The pins that a grid which came about without them goes through; the others would contradict it, and turn it back
+ * at the next pull.
+ */
+export function pinsMetBy(grid: Grid, pins: readonly Pin[]): Pin[] {
+  return pins.filter(({ beat, time }) => Math.abs(beatTime(grid, beat) - time) <= MET_SECONDS);
+}
+
 /** Adds a pin, or moves the one that its beat has already. */
 export function withPin(pins: readonly Pin[], pin: Pin): Pin[] {
   return [...pins.filter(({ beat }) => Math.abs(beat - pin.beat) > 1e-6), pin].sort(

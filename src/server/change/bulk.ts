@@ -47,6 +47,7 @@ export async function doInBulk(input: unknown, hand: Hand): Promise<BulkResult> 
     stepId: step,
     words,
     done: done.length,
+    made: done.map(({ sampleId, made }) => ({ sampleId, base: made })).filter(({ base }) => base !== null),
     refused: refused.map(({ sampleId, name, why }) => ({ sampleId, name, why })),
   };
 }

@@ -1,4 +1,4 @@
-import { LONG_KINDS } from '@/core/library/tasks';
+import type { LongKind } from '@/core/library/tasks';
 import { forgetOriginal } from '@/store/originalBytes';
 import {
   addItems,
@@ -19,7 +19,7 @@ import { knownOf, takeIn } from '../takeIn';
 import { UserError } from '../userError';
 
 /** A task that brings files in. */
-export type BringingTask = TakenTask<(typeof LONG_KINDS)[number]>;
+export type BringingTask = TakenTask<LongKind>;
 
 /** Breaks in a transfer after which it is tried again, with longer and longer rests between, ms. */
 const RESTS = [300, 1000, 3000, 8000, 20_000];

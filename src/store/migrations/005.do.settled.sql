@@ -160,6 +160,9 @@ select s.sample_id, s.arrived_at, s.saved_at, s.removed_at, r.tempo_bpm, r.one_s
        ' ' || trim(regexp_replace(lower(s.search_text || coalesce(' ' || r.title, '')), '\s+', ' ', 'g'))
   from samples s left join revisions r on r.sample_id = s.sample_id and r.sequence = s.current_sequence;
 
+-- Deferred keys are checked now: what follows changes tables that must have nothing pending.
+set constraints all immediate;
+
 -- Every order of the lists from one end to the other; what is filtered by most lies beside it, so that rows are
 -- counted and passed over without being fetched.
 create index settled_by_arrival on settled (arrived_at, sample_id)

@@ -1,63 +1,72 @@
 'use client';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import type { IntakePage } from '@/core/library/shelfQuery';
-
-interface Change {
-  sampleId: string;
-  what: 'arrived' | 'progress' | 'measured' | 'changed' | 'removed';
-  stage?: string;
-  progress?: number;
-}
+import type { LiveEvent } from '@/core/library/events';
+import type { SamplePage } from '@/core/library/shelfQuery';
 
 /** Lists are asked for anew at most this often while many samples are measured, ms. */
 const REFRESH_EVERY = 700;
+/** What shows samples in the plural. */
+const LISTS = ['intake', 'shelf', 'stems', 'alike', 'tasks', 'steps'];
+
+/** Calls `hear` for everything that happens in the library; one line serves all tabs of the browser. */
+function listen(hear: (event: LiveEvent) => void): () => void {
+  const script = '/built/events.worker.js';
+  if (typeof SharedWorker === 'undefined') {
+    const worker = new Worker(script, { type: 'module' });
+    worker.onmessage = ({ data }: MessageEvent<LiveEvent>) => hear(data);
+    return () => worker.terminate();
+  }
+  const { port } = new SharedWorker(script, { type: 'module', name: 'grento-events' });
+  port.onmessage = ({ data }: MessageEvent<LiveEvent>) => hear(data);
+  const leave = () => port.postMessage('bye');
+  window.addEventListener('pagehide', leave);
+  return () => {
+    window.removeEventListener('pagehide', leave);
+    leave();
+    port.close();
+  };
+}
 
 /** Keeps what the page shows up to date with what happens to samples anywhere. */
 export function useLiveChanges() {
   const queries = useQueryClient();
   useEffect(() => {
-    const events = new EventSource('/api/events');
     let due: ReturnType<typeof setTimeout> | null = null;
     const refreshLists = () => {
       due ??= setTimeout(() => {
         due = null;
-        void queries.invalidateQueries({ queryKey: ['intake'] });
-        void queries.invalidateQueries({ queryKey: ['shelf'] });
-        void queries.invalidateQueries({ queryKey: ['queue'] });
-        void queries.invalidateQueries({ queryKey: ['stems'] });
-        void queries.invalidateQueries({ queryKey: ['alike'] });
+        for (const list of LISTS) void queries.invalidateQueries({ queryKey: [list] });
       }, REFRESH_EVERY);
     };
-    let opened = false;
-    events.onopen = () => {
-      // After a break anything may have happened.
-      if (opened) void queries.invalidateQueries();
-      opened = true;
-    };
-    events.onmessage = ({ data }) => {
-      const change = JSON.parse(data) as Change | 'missed';
-      if (change === 'missed') return void queries.invalidateQueries();
-      if (change.what === 'progress') {
-        queries.setQueriesData<IntakePage>({ queryKey: ['intake'] }, (page) =>
-          page?.rows ? withProgress(page, change) : page,
-        );
-        return;
+    const stop = listen((event) => {
+      switch (event.kind) {
+        case 'missed':
+          return void queries.invalidateQueries();
+        case 'tasks':
+          return void queries.invalidateQueries({ queryKey: ['tasks'] });
+        case 'progress':
+          return void queries.setQueriesData<SamplePage>({ queryKey: ['intake'] }, (page) =>
+            page?.rows ? withProgress(page, event) : page,
+          );
+        case 'samples':
+          refreshLists();
+          for (const sampleId of event.sampleIds)
+            void queries.invalidateQueries({ queryKey: ['entry', sampleId] });
       }
-      refreshLists();
-      void queries.invalidateQueries({ queryKey: ['entry', change.sampleId] });
-    };
+    });
     return () => {
-      events.close();
+      stop();
       if (due) clearTimeout(due);
     };
   }, [queries]);
 }
 
-function withProgress(page: IntakePage, { sampleId, stage = '', progress = 0 }: Change): IntakePage {
+function withProgress(
+  page: SamplePage,
+  { sampleId, stage, progress }: Extract<LiveEvent, { kind: 'progress' }>,
+): SamplePage {
   if (!page.rows.some((row) => row.sampleId === sampleId)) return page;
-  const rows = page.rows.map((row) =>
-    row.sampleId === sampleId ? { ...row, job: { state: 'running' as const, stage, progress } } : row,
-  );
-  return { ...page, rows };
+  const measuring = { state: 'running' as const, stage, progress };
+  return { ...page, rows: page.rows.map((row) => (row.sampleId === sampleId ? { ...row, measuring } : row)) };
 }

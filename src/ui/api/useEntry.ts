@@ -3,12 +3,12 @@ import { queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect } from 'react';
 import { unpackTraces } from '@/core/traces/traces';
-import { api } from './client';
+import { fetchEntry, fetchTraces } from './samples';
 
 export const entryQuery = (sampleId: string) =>
   queryOptions({
     queryKey: ['entry', sampleId],
-    queryFn: ({ signal }) => api.entry(sampleId, signal),
+    queryFn: ({ signal }) => fetchEntry(sampleId, signal),
   });
 
 /** Null for a sample that is not measured yet. */
@@ -16,7 +16,7 @@ const tracesQuery = (sampleId: string) =>
   queryOptions({
     queryKey: ['traces', sampleId],
     queryFn: async ({ signal }) => {
-      const bytes = await api.traces(sampleId, signal);
+      const bytes = await fetchTraces(sampleId, signal);
       return bytes.length ? unpackTraces(bytes) : null;
     },
     staleTime: Infinity,

@@ -2,11 +2,12 @@
 import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2 } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
-import { api } from '../api/client';
+import { changeSample } from '../api/samples';
 import { neighbours } from '../intake/workingList';
 import { IconButton } from '../pieces/IconButton';
 import { KIND_TEXT, lengthText, sizeText } from '../pieces/figures';
 import { StandingMark } from '../pieces/StandingMark';
+import { Button } from '../pieces/Button';
 import type { Bench } from './useBench';
 
 /** Name, kind and standing, the way along the working list, and the steps back and forth. */
@@ -15,19 +16,17 @@ export function BenchHead({ bench }: { bench: Bench }) {
   const { summary, undoWords, redoWords, warnings } = bench.entry;
   const { previous, next, at, count } = neighbours(summary.sampleId);
   const bin = async () => {
-    try {
-      await api.setInBin(summary.sampleId, true);
-      toast(`“${summary.name}” is in the bin.`, {
-        action: {
-          label: 'Take it back',
-          onClick: () =>
-            void api.setInBin(summary.sampleId, false).catch((error: Error) => toast.error(error.message)),
-        },
-      });
-      router.push('/intake');
-    } catch (error) {
-      toast.error((error as Error).message);
-    }
+    if (!(await bench.order({ do: 'bin' }, 'put into the bin'))) return;
+    toast(`“${summary.name}” is in the bin.`, {
+      action: {
+        label: 'Take it back',
+        onClick: () =>
+          void changeSample(summary.sampleId, null, { do: 'restore' }).catch((error: Error) =>
+            toast.error(error.message),
+          ),
+      },
+    });
+    router.push('/intake');
   };
   return (
     <div className="flex h-12 shrink-0 items-center gap-3 border-b border-rule-strong px-3">
@@ -68,10 +67,11 @@ export function BenchHead({ bench }: { bench: Bench }) {
       </span>
       <span
         className="ml-auto truncate text-tiny text-look"
-        title={[...summary.needsLook, ...warnings].join('\n')}
+        title={[...summary.doubts, ...warnings].join('\n')}
       >
-        {summary.needsLook.join('; ')}
+        {summary.doubts.join('; ')}
       </span>
+      <NotStored outbox={bench.outbox} />
       <div className="flex">
         <IconButton
           label={undoWords ? `Undo: ${undoWords} (Ctrl + Z)` : 'Nothing to undo'}
@@ -91,6 +91,30 @@ export function BenchHead({ bench }: { bench: Bench }) {
           <Trash2 />
         </IconButton>
       </div>
+    </div>
+  );
+}
+
+/** Says what is not stored because the server cannot be reached; it is sent as soon as it can be, or given back. */
+function NotStored({ outbox: { unstored, trouble, tryAgain, giveBack } }: Pick<Bench, 'outbox'>) {
+  if (!trouble) return null;
+  const [first, ...more] = unstored;
+  return (
+    <div
+      role="alert"
+      className="flex shrink-0 items-center gap-2 border border-one bg-wash-one px-2 text-small"
+      title={`${trouble} ${unstored.map(({ words }) => words).join('; ')}`}
+    >
+      <span className="max-w-72 truncate">
+        <b className="text-one">Not stored:</b> {first?.words}
+        {more.length > 0 && `, and ${more.length} more`}
+      </span>
+      <Button className="h-6" onClick={tryAgain}>
+        Try again
+      </Button>
+      <Button className="h-6" onClick={giveBack}>
+        Give it back
+      </Button>
     </div>
   );
 }

@@ -1,12 +1,12 @@
 'use client';
 import clsx from 'clsx';
-import { api } from '../api/client';
 import { Button } from '../pieces/Button';
+import type { MadeBy } from '@/core/library/entry';
 import type { Bench } from './useBench';
 
 /** What was done to the sample, newest first; any state can be gone back to, which is a change of its own. */
 export function HistoryCard({ bench }: { bench: Bench }) {
-  const { history, sequence, summary, warnings } = bench.entry;
+  const { history, sequence, warnings } = bench.entry;
   return (
     <div className="space-y-3 text-small">
       {warnings.length > 0 && (
@@ -30,7 +30,7 @@ export function HistoryCard({ bench }: { bench: Bench }) {
             <span className="min-w-0 flex-1">
               <span className={clsx(revision.abandoned && 'line-through')}>{revision.words}</span>
               <span className="block text-tiny font-normal text-ink-soft">
-                {revision.madeBy}, {new Date(revision.madeAt).toLocaleString()}
+                {whoText(revision.madeBy)}, {new Date(revision.madeAt).toLocaleString()}
               </span>
             </span>
             {revision.sequence !== sequence && sequence !== null && (
@@ -38,7 +38,10 @@ export function HistoryCard({ bench }: { bench: Bench }) {
                 className="h-6 px-1.5"
                 aria-label={`Back to: ${revision.words}`}
                 onClick={() =>
-                  void bench.run(() => api.returnTo(summary.sampleId, sequence, revision.sequence))
+                  void bench.order(
+                    { do: 'return', sequence: revision.sequence },
+                    `back to “${revision.words}”`,
+                  )
                 }
               >
                 back to it
@@ -49,4 +52,10 @@ export function HistoryCard({ bench }: { bench: Bench }) {
       </ol>
     </div>
   );
+}
+
+/** Who made a step, as the history says it. */
+export function whoText(madeBy: MadeBy | null): string {
+  if (madeBy === 'measurement') return 'measurement';
+  return madeBy?.name ?? 'a curator';
 }

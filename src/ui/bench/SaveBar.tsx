@@ -1,15 +1,15 @@
 'use client';
 import { Download, TriangleAlert } from 'lucide-react';
-import { api, originalUrl, taggedUrl } from '../api/client';
+import { originalUrl, taggedUrl } from '../api/samples';
 import { Button } from '../pieces/Button';
 import type { Bench } from './useBench';
 
 /** Saving to the Shelf, and the two downloads. */
 export function SaveBar({ bench }: { bench: Bench }) {
-  const { summary, proofs, settled } = bench.entry;
+  const { summary, settled } = bench.entry;
   const saved = summary.standing === 'saved';
-  const proved = proofs.some((proof) => proof.current && proof.verdict === 'on');
-  const lost = !proved && proofs.some((proof) => proof.verdict === 'on');
+  const proved = summary.proof === 'current';
+  const lost = summary.proof === 'lost';
   return (
     <div className="shrink-0 space-y-1.5 border-t border-rule-strong bg-sheet p-3">
       {settled.grid && !proved && (
@@ -26,8 +26,9 @@ export function SaveBar({ bench }: { bench: Bench }) {
           className="flex-1"
           disabled={summary.standing === 'arrived'}
           onClick={() =>
-            void bench.run(
-              () => api.setSaved(summary.sampleId, !saved),
+            void bench.order(
+              { do: saved ? 'unsave' : 'save' },
+              saved ? 'taken off the Shelf' : 'saved',
               saved ? 'Taken off the Shelf.' : 'Saved to the Shelf.',
             )
           }

@@ -4,7 +4,7 @@ import clsx from 'clsx';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { api } from '../api/client';
+import { changeStemSet, fetchSetOf } from '../api/stemSets';
 import { player } from '../audio/player';
 import { makeStemMix, type StemGain, type StemMix } from '../audio/stemMix';
 import { Button } from '../pieces/Button';
@@ -18,7 +18,7 @@ export function StemsBar({ bench }: { bench: Bench }) {
   const { sampleId, stemSet } = bench.entry.summary;
   const { data: set } = useQuery({
     queryKey: ['stems', 'of', sampleId],
-    queryFn: ({ signal }) => api.stemSetOf(sampleId, signal),
+    queryFn: ({ signal }) => fetchSetOf(sampleId, signal),
     enabled: stemSet !== null,
   });
   const [gains, setGains] = useState<readonly StemGain[]>([]);
@@ -73,8 +73,7 @@ export function StemsBar({ bench }: { bench: Bench }) {
       {set.state === 'proposed' ? (
         <Button
           onClick={() =>
-            void api
-              .changeStemSet(set.setId, { state: 'joined' })
+            void changeStemSet(set.setId, { state: 'joined' })
               .then(() => toast('The stems share start, grid and key now.'))
               .catch((error: Error) => toast.error(error.message))
           }

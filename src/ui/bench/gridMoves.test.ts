@@ -1,13 +1,16 @@
-import type { Grid } from '@/core/rhythm/grid';
+import { beatTime, type Grid } from '@/core/rhythm/grid';
 import { leanWords } from './leanWords';
 import {
   beatPinnedTo,
   foldDragged,
+  gridSteady,
   lengthTaken,
   oneOnBeat,
+  setUpright,
   stretchMeasured,
   tapsTaken,
   tempoScaled,
+  tempoTyped,
 } from './gridMoves';
 import { overridden, snapped } from './snapping';
 
@@ -50,6 +53,46 @@ test('a drag in the fold is one of the one or one of the tempo', () => {
   expect(foldDragged(settled, { ...grid, tempoBpm: 119.7 }).reading).toMatchObject({
     property: 'tempo',
     value: 119.7,
+  });
+});
+
+describe('a tempo that does not come from the pins', () => {
+  // Bar 10 was pinned where 120 BPM puts it.
+  const pinned = {
+    grid,
+    pins: [
+      { beat: 0, time: 1 },
+      { beat: 36, time: 19 },
+    ],
+  };
+
+  test('lets go of those that it does not go through, so that the next pull agrees with it', () => {
+    const typed = tempoTyped(pinned, 100, 0);
+    expect(typed.pins).toEqual([{ beat: 0, time: 1 }]);
+    // Bar 9 by its line at 100 BPM, 50 ms later.
+    const pulled = beatPinnedTo(typed, 32, 1 + 32 * 0.6 + 0.05);
+    expect(pulled.grid.tempoBpm).toBeCloseTo((32 * 60) / (32 * 0.6 + 0.05), 6);
+    expect(pulled.pins.map(({ beat }) => beat)).toEqual([0, 32]);
+  });
+
+  test('keeps those that it goes through', () => {
+    expect(tempoTyped(pinned, 120.01, 0).pins).toEqual(pinned.pins);
+    expect(setUpright(pinned, 120, 1.002).pins).toEqual(pinned.pins);
+  });
+
+  test.each([
+    ['taps', tapsTaken(pinned, { bpm: 97, taps: 9, spreadMs: 9, sureness: 0.7, first: 3.3 }, 0, true)],
+    ['a length', lengthTaken(pinned, { from: 2, to: 12 }, 16, '4 bars', true)],
+    ['the fold', foldDragged(pinned, { ...grid, tempoBpm: 111 })],
+    [
+      'one tempo for a moving one',
+      gridSteady({ ...pinned, grid: { ...grid, tempoBpm: 113, movingBeats: [1, 1.6, 2.2] } }),
+    ],
+  ])('%s', (_, move) => {
+    expect(move.pins.every(({ beat, time }) => Math.abs(beatTime(move.grid, beat) - time) <= 0.005)).toBe(
+      true,
+    );
+    expect(move.pins.length).toBeLessThan(2);
   });
 });
 

@@ -1,5 +1,5 @@
 import type { Measurement } from '@/core/measurement/schema';
-import type { SettleChange } from '@/core/library/entry';
+import type { NewReading } from '@/core/library/orders';
 import {
   averageTempo,
   beatPosition,
@@ -8,12 +8,18 @@ import {
   steadyAt,
   type Grid,
 } from '@/core/rhythm/grid';
-import { countFrom, moveTheOne, pullPin, scalePinned, type Pin, type Pinned } from '@/core/rhythm/pins';
+import {
+  countFrom,
+  moveTheOne,
+  pinsMetBy,
+  pullPin,
+  scalePinned,
+  type Pin,
+  type Pinned,
+} from '@/core/rhythm/pins';
 import { followHits } from '@/core/rhythm/movingGrid';
 import type { Onset } from '@/core/rhythm/onsets';
 import { bpmText, timeText } from '../pieces/figures';
-
-type NewReading = NonNullable<SettleChange['reading']>;
 
 /** A change of the grid (and its pins) with the words for the history and the reading that it rests on. */
 export interface GridMove {
@@ -80,32 +86,35 @@ export function tempoScaled(from: Pinned, ratio: number, words: string): GridMov
   return { ...next, words: `${words}: ${bpmText(bpm)} BPM`, reading: typed('tempo', bpm, words) };
 }
 
+/** A grid that did not come from the pins, with those of them that it goes through. */
+const withMetPins = (grid: Grid, from: Pinned | null): Pinned => ({
+  grid,
+  pins: pinsMetBy(grid, from?.pins ?? []),
+});
+
 export function tempoTyped(from: Pinned | null, bpm: number, onset: number): GridMove {
   return {
-    grid: from ? steadyAt(from.grid, bpm) : newGrid(bpm, onset),
-    pins: from?.pins ?? [],
+    ...withMetPins(from ? steadyAt(from.grid, bpm) : newGrid(bpm, onset), from),
     words: `${bpmText(bpm)} BPM typed`,
     reading: typed('tempo', bpm, 'typed on the Bench'),
   };
 }
 
 /** The fold set upright: tempo and place of the hits' columns. */
-export function setUpright({ grid, pins }: Pinned, tempoBpm: number, one: number): GridMove {
+export function setUpright(from: Pinned, tempoBpm: number, one: number): GridMove {
   return {
-    grid: { ...steadyAt(grid, tempoBpm), one },
-    pins,
+    ...withMetPins({ ...steadyAt(from.grid, tempoBpm), one }, from),
     words: `fold set upright: ${bpmText(tempoBpm)} BPM`,
     reading: typed('tempo', tempoBpm, 'fold set upright'),
   };
 }
 
 /** What a drag in the fold did. */
-export function foldDragged({ grid: before, pins }: Pinned, grid: Grid): GridMove {
-  if (grid.tempoBpm === before.tempoBpm && !grid.movingBeats)
-    return { ...oneMovedTo({ grid: before, pins }, grid.one), grid };
+export function foldDragged(from: Pinned, grid: Grid): GridMove {
+  if (grid.tempoBpm === from.grid.tempoBpm && !grid.movingBeats)
+    return { ...oneMovedTo(from, grid.one), grid };
   return {
-    grid,
-    pins,
+    ...withMetPins(grid, from),
     words: `fold turned: ${bpmText(grid.tempoBpm)} BPM`,
     reading: typed('tempo', grid.tempoBpm, 'columns of the fold set by hand'),
   };
@@ -128,11 +137,10 @@ export function tapsTaken(
   onset: number,
   placesOne: boolean,
 ): GridMove {
-  const next = tempoTyped(from, taps.bpm, onset);
+  const { grid } = tempoTyped(from, taps.bpm, onset);
   const one = placesOne ? taps.first : null;
   return {
-    ...next,
-    grid: one === null ? next.grid : { ...next.grid, one },
+    ...withMetPins(one === null ? grid : { ...grid, one }, from),
     words: `${bpmText(taps.bpm)} BPM from ${taps.taps} taps`,
     reading: {
       property: 'tempo',
@@ -154,10 +162,9 @@ export function lengthTaken(
 ): GridMove {
   const seconds = stretch.to - stretch.from;
   const bpm = (60 * beats) / seconds;
-  const next = tempoTyped(from, bpm, stretch.from);
+  const { grid } = tempoTyped(from, bpm, stretch.from);
   return {
-    ...next,
-    grid: beginsOnOne ? { ...next.grid, one: stretch.from } : next.grid,
+    ...withMetPins(beginsOnOne ? { ...grid, one: stretch.from } : grid, from),
     words: `${words} from ${timeText(stretch.from, 3)} to ${timeText(stretch.to, 3)}: ${bpmText(bpm)} BPM`,
     reading: {
       property: 'tempo',
@@ -179,14 +186,14 @@ export function stretchMeasured(
   const { tempo, theOne, meter } = found;
   if (!tempo || theOne === null || !meter) return null;
   const words = `measured from ${timeText(stretch.from, 1)} to ${timeText(stretch.to, 1)}`;
+  const grid: Grid = {
+    tempoBpm: tempo.bpm,
+    one: theOne,
+    meter: { beatsPerBar: meter.beatsPerBar, beatUnit: meter.beatUnit },
+    movingBeats: null,
+  };
   return {
-    grid: {
-      tempoBpm: tempo.bpm,
-      one: theOne,
-      meter: { beatsPerBar: meter.beatsPerBar, beatUnit: meter.beatUnit },
-      movingBeats: null,
-    },
-    pins: from?.pins ?? [],
+    ...withMetPins(grid, from),
     words: `${words}: ${bpmText(tempo.bpm)} BPM`,
     reading: {
       property: 'tempo',
@@ -203,17 +210,19 @@ export const SMOOTH_BEATS = 8;
 
 /** The grid lets its beats follow the hits. */
 export function gridFollowing(
-  { grid, pins }: Pinned,
+  from: Pinned,
   onsets: readonly Onset[],
   durationSeconds: number,
   smoothBeats: number,
 ): GridMove {
-  const next = followHits(onsets, grid, durationSeconds, smoothBeats);
-  return { grid: next, pins, words: `grid follows the hits, ${bpmText(next.tempoBpm)} BPM on average` };
+  const next = followHits(onsets, from.grid, durationSeconds, smoothBeats);
+  const words = `grid follows the hits, ${bpmText(next.tempoBpm)} BPM on average`;
+  return { ...withMetPins(next, from), words };
 }
 
 /** One tempo instead of a moving one: its average. */
-export function gridSteady({ grid, pins }: Pinned): GridMove {
+export function gridSteady(from: Pinned): GridMove {
+  const { grid } = from;
   const bpm = grid.movingBeats ? averageTempo(grid.movingBeats) : grid.tempoBpm;
-  return { grid: steadyAt(grid, bpm), pins, words: `one tempo: ${bpmText(bpm)} BPM` };
+  return { ...withMetPins(steadyAt(grid, bpm), from), words: `one tempo: ${bpmText(bpm)} BPM` };
 }

@@ -1,19 +1,19 @@
 'use client';
 import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { toast } from 'sonner';
-import type { SampleEntry, SettleChange } from '@/core/library/entry';
+import type { SampleEntry } from '@/core/library/entry';
+import type { NewReading } from '@/core/library/orders';
 import type { SettledState } from '@/core/library/settled';
 import type { Grid } from '@/core/rhythm/grid';
-import { api } from '../api/client';
-import type { DecodedAudio } from '../audio/decodedAudio';
-import type { Traces } from '@/core/traces/traces';
 import type { Pin, Pinned } from '@/core/rhythm/pins';
-import { player } from '../audio/player';
+import type { Traces } from '@/core/traces/traces';
+import { RefusedError } from '../api/request';
 import { useEntry, useTraces } from '../api/useEntry';
+import type { DecodedAudio } from '../audio/decodedAudio';
+import { player } from '../audio/player';
 import type { GridMove } from './gridMoves';
-
-type NewReading = NonNullable<SettleChange['reading']>;
+import { anythingUnstored, outboxOf, type Base, type OutboxState, type SampleOrder } from './outbox';
 
 export interface Bench {
   entry: SampleEntry;
@@ -37,8 +37,10 @@ export interface Bench {
   nudge: (move: GridMove) => void;
   undo: () => void;
   redo: () => void;
-  /** Replaces what is shown by what the server answers. */
-  run: (ask: () => Promise<SampleEntry>, done?: string) => Promise<boolean>;
+  /** Asks for anything else to be done; resolves when it is stored (true) or refused. */
+  order: (order: SampleOrder, words: string, done?: string) => Promise<boolean>;
+  /** What is on its way, and why it is not stored yet. */
+  outbox: OutboxState & { tryAgain: () => void; giveBack: () => void };
 }
 
 /** Hits of this strength keep their place when the audio is heard slowly. */
@@ -49,8 +51,8 @@ const GESTURE_PAUSE = 700;
 
 /** A sample on the Bench: its entry, its audio, and the changes made to it. */
 export function useBench(sampleId: string): { bench: Bench | null; error: Error | null } {
-  const queries = useQueryClient();
-  const { data: entry, error } = useEntry(sampleId);
+  const { data: stored, error } = useEntry(sampleId);
+  const { outbox, entry, send } = useOutbox(sampleId, stored);
   const [audio, setAudio] = useState<DecodedAudio | null>(null);
   const [draft, setDraft] = useState<{ grid: Grid; pins?: readonly Pin[] } | null>(null);
 
@@ -79,49 +81,22 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
     if (onsets) player.setHits(onsets.filter(({ strength }) => strength >= CLEAR).map(({ time }) => time));
   }, [sampleId, onsets]);
 
-  // Changes are sent one after the other: each is made to the revision that the one before it left.
-  const chain = useRef<Promise<unknown>>(Promise.resolve());
-  // How many answers are still on their way: until the last one what the hand did last is shown.
-  const asked = useRef(0);
-  const ask = useCallback(
-    (step: () => Promise<SampleEntry>, done?: string) => {
-      asked.current++;
-      const result = chain.current.then(async () => {
-        try {
-          const answer = await step();
-          await queries.cancelQueries({ queryKey: ['entry', sampleId] });
-          queries.setQueryData<SampleEntry>(['entry', sampleId], (shownNow) =>
-            asked.current > 1 && shownNow ? { ...answer, settled: shownNow.settled } : answer,
-          );
-          if (done) toast.success(done);
-          return true;
-        } catch (failure) {
-          toast.error((failure as Error).message);
-          await queries.invalidateQueries({ queryKey: ['entry', sampleId] });
-          return false;
-        } finally {
-          asked.current--;
-        }
-      });
-      chain.current = result;
-      return result;
-    },
-    [queries, sampleId],
-  );
+  /** What a gesture that has begun is made to: whatever comes in while it lasts, it goes on from what was seen. */
+  const begun = useRef<Base | null>(null);
+  const seen = useRef<number | null>(null);
+  useEffect(() => {
+    seen.current = entry?.sequence ?? null;
+  });
+  const baseNow = useCallback(() => (begun.current ??= outboxOf(sampleId).baseNow(seen.current)), [sampleId]);
 
-  const send = useCallback<Bench['settle']>(
+  const sendPatch = useCallback<Bench['settle']>(
     (patch, words, reading) => {
       setDraft(null);
-      queries.setQueryData<SampleEntry>(
-        ['entry', sampleId],
-        (old) => old && { ...old, settled: { ...old.settled, ...patch } },
-      );
-      void ask(() => {
-        const base = queries.getQueryData<SampleEntry>(['entry', sampleId])?.sequence ?? 0;
-        return api.settle(sampleId, { base, words, patch, reading: reading ?? null });
-      });
+      const base = baseNow();
+      begun.current = null;
+      void send({ do: 'settle', words, patch, reading: reading ?? null }, words, patch, base);
     },
-    [queries, ask, sampleId],
+    [send, baseNow],
   );
   const gesture = useRef<{ move: GridMove; timer: ReturnType<typeof setTimeout> } | null>(null);
   const endGesture = useCallback(() => {
@@ -129,40 +104,45 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
     const { move, timer } = gesture.current;
     clearTimeout(timer);
     gesture.current = null;
-    send({ grid: move.grid, pins: [...move.pins] }, move.words, move.reading);
-  }, [send]);
+    sendPatch({ grid: move.grid, pins: [...move.pins] }, move.words, move.reading);
+  }, [sendPatch]);
   useEffect(() => endGesture, [endGesture]);
   const nudge = useCallback<Bench['nudge']>(
     (move) => {
       clearTimeout(gesture.current?.timer);
+      baseNow();
       setDraft(move);
       gesture.current = { move, timer: setTimeout(endGesture, GESTURE_PAUSE) };
     },
-    [endGesture],
+    [endGesture, baseNow],
   );
   const preview = useCallback<Bench['preview']>(
     (next) => {
       endGesture();
+      if (next) baseNow();
+      else begun.current = null;
       setDraft(next);
     },
-    [endGesture],
+    [endGesture, baseNow],
   );
   const settle = useCallback<Bench['settle']>(
     (...step) => {
       endGesture();
-      send(...step);
+      sendPatch(...step);
     },
-    [endGesture, send],
+    [endGesture, sendPatch],
   );
-  const run = useCallback<Bench['run']>(
-    (...step) => {
+  const order = useCallback<Bench['order']>(
+    async (asked, words, done) => {
       endGesture();
-      return ask(...step);
+      const ok = await send(asked, words, {}, outboxOf(sampleId).baseNow(seen.current));
+      if (ok && done) toast.success(done);
+      return ok;
     },
-    [endGesture, ask],
+    [endGesture, send, sampleId],
   );
-  const undo = useCallback(() => void run(() => api.undo(sampleId)), [run, sampleId]);
-  const redo = useCallback(() => void run(() => api.redo(sampleId)), [run, sampleId]);
+  const undo = useCallback(() => void order({ do: 'undo' }, 'undo'), [order]);
+  const redo = useCallback(() => void order({ do: 'redo' }, 'redo'), [order]);
 
   const settledGrid = entry?.settled.grid ?? null;
   const settledPins = entry?.settled.pins ?? NO_PINS;
@@ -189,10 +169,67 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
             nudge,
             undo,
             redo,
-            run,
+            order,
+            outbox,
           }
         : null,
-    [entry, traces, audio, grid, shown, pinned, preview, settle, nudge, undo, redo, run],
+    [entry, traces, audio, grid, shown, pinned, preview, settle, nudge, undo, redo, order, outbox],
   );
   return { bench, error };
+}
+
+/** The entry as the server has it with what is on its way put over it, and the way to send more. */
+function useOutbox(sampleId: string, stored: SampleEntry | undefined) {
+  const queries = useQueryClient();
+  const box = outboxOf(sampleId);
+  const state = useSyncExternalStore(box.subscribe, box.getState, box.getState);
+  useEffect(() => {
+    box.tell({
+      onStored: (entry) => {
+        void queries.cancelQueries({ queryKey: ['entry', sampleId] });
+        queries.setQueryData(['entry', sampleId], entry);
+      },
+      onRefused: ({ order, words }, error) => {
+        const foreign = error instanceof RefusedError && error.code === 'foreign' && order.do === 'undo';
+        toast.error(foreign ? error.message : `Not stored: ${words}. ${error.message}`, {
+          action: foreign
+            ? {
+                label: 'Undo it all the same',
+                onClick: () => {
+                  const base = box.baseNow(
+                    queries.getQueryData<SampleEntry>(['entry', sampleId])?.sequence ?? null,
+                  );
+                  void box.add({ do: 'undo', evenForeign: true }, 'undo', {}, base);
+                },
+              }
+            : undefined,
+        });
+        void queries.invalidateQueries({ queryKey: ['entry', sampleId] });
+      },
+    });
+    const online = () => box.tryAgain();
+    const leave = (event: BeforeUnloadEvent) => anythingUnstored() && event.preventDefault();
+    window.addEventListener('online', online);
+    window.addEventListener('beforeunload', leave);
+    return () => {
+      window.removeEventListener('online', online);
+      window.removeEventListener('beforeunload', leave);
+    };
+  }, [box, queries, sampleId]);
+  const { unstored, trouble } = state;
+  const entry = useMemo(
+    () =>
+      stored &&
+      unstored.reduce<SampleEntry>(
+        (shown, { patch }) => ({ ...shown, settled: { ...shown.settled, ...patch } }),
+        stored,
+      ),
+    [stored, unstored],
+  );
+  const send = useCallback<typeof box.add>((...change) => box.add(...change), [box]);
+  const outbox = useMemo(
+    () => ({ unstored, trouble, tryAgain: () => box.tryAgain(), giveBack: () => box.giveBack() }),
+    [unstored, trouble, box],
+  );
+  return { outbox, entry, send };
 }

@@ -4,7 +4,6 @@ import { useMemo } from 'react';
 import { toast } from 'sonner';
 import { barTime, beatPosition, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import type { Pinned } from '@/core/rhythm/pins';
-import { api } from '../api/client';
 import { player } from '../audio/player';
 import { neighbours } from '../intake/workingList';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';
@@ -226,7 +225,7 @@ function leaving({ bench }: Hands, open: (path: string) => void): KeyAction[] {
         'Ctrl + S',
         'Save to the Shelf',
         key('Ctrl+KeyS'),
-        () => void bench.run(() => api.setSaved(sampleId, true), 'Saved to the Shelf.'),
+        () => void bench.order({ do: 'save' }, 'saved', 'Saved to the Shelf.'),
       ],
     ]),
   ];

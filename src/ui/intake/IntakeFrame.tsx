@@ -6,7 +6,7 @@ import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useCallback, useEffect, useRef, type ReactNode } from 'react';
 import { useDropzone } from 'react-dropzone';
-import { api } from '../api/client';
+import { fetchIntakeCounts } from '../api/intake';
 import { Button } from '../pieces/Button';
 import { ProgressPanel } from './ProgressPanel';
 import { uploads } from './uploads';
@@ -16,7 +16,7 @@ export function IntakeFrame({ children }: { children: ReactNode }) {
   const path = usePathname();
   const { data: counts = {} } = useQuery({
     queryKey: ['intake', 'counts', '', ''],
-    queryFn: ({ signal }) => api.intakeCounts(new URLSearchParams(), signal),
+    queryFn: ({ signal }) => fetchIntakeCounts(new URLSearchParams(), signal),
   });
   const views = [
     { name: 'Arrivals', path: '/intake', count: 0 },

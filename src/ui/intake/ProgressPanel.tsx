@@ -1,39 +1,32 @@
 'use client';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { ChevronDown, ChevronUp, Pause, Play, RotateCw, X } from 'lucide-react';
 import { useState, useSyncExternalStore, type ReactNode } from 'react';
 import { toast } from 'sonner';
-import type { Errand } from '@/core/library/intake';
-import { api } from '../api/client';
+import type { LongTask, MeasuringState, TaskMove } from '@/core/library/tasks';
+import { cancelMeasuring, directTask, pauseMeasuring, useTasks } from '../api/tasks';
+import { changeSample } from '../api/samples';
+import { Button } from '../pieces/Button';
 import { IconButton } from '../pieces/IconButton';
 import { sizeText, spanText } from '../pieces/figures';
 import { noUploads, uploads, type Upload } from './uploads';
 
 const complain = (error: Error) => void toast.error(error.message);
 
-/** All that is on its way: files from this page, errands of the server, and what is measured. Nothing when all rests. */
+/** All that is on its way: files from this page, long tasks of the server, and what is measured. Nothing when all rests. */
 export function ProgressPanel() {
   const sending = useSyncExternalStore(uploads.subscribe, uploads.getState, noUploads);
-  const { data: errands = [] } = useQuery({
-    queryKey: ['errands'],
-    queryFn: ({ signal }) => api.errands(signal),
-    refetchInterval: (query) =>
-      query.state.data?.some(({ state }) => state === 'running' || state === 'waiting') ? 700 : 8000,
-  });
-  const { data: queue } = useQuery({
-    queryKey: ['queue'],
-    queryFn: ({ signal }) => api.queue(signal),
-    refetchInterval: (query) => ((query.state.data?.running ?? 0) > 0 ? 1500 : 10_000),
-  });
-  const measuring = queue && queue.waiting + queue.running > 0;
-  if (sending.totals.files === 0 && errands.length === 0 && !measuring) return null;
+  const { data } = useTasks();
+  const { tasks = [], measuring } = data ?? {};
+  const isMeasuring = measuring && measuring.waiting + measuring.running > 0;
+  if (sending.totals.files === 0 && tasks.length === 0 && !isMeasuring) return null;
   return (
     <section aria-label="On its way" className="border-b border-rule-strong bg-sheet px-4 py-1">
       {sending.totals.files > 0 && <SendingLine />}
-      {errands.map((errand) => (
-        <ErrandLine key={errand.errandId} errand={errand} />
+      {tasks.map((task) => (
+        <TaskLine key={task.taskId} task={task} />
       ))}
-      {measuring && <MeasuringLine queue={queue} />}
+      {isMeasuring && <MeasuringLine measuring={measuring} />}
     </section>
   );
 }
@@ -126,6 +119,7 @@ function UploadRow({ upload }: { upload: Upload }) {
       <span className="w-72 shrink-0 truncate">{name}</span>
       <span className={state === 'failed' ? 'text-one' : 'text-ink-soft'}>{wordsFor(upload)}</span>
       <span className="ml-auto" />
+      {upload.result?.inBin && <FromBin upload={upload} />}
       {state === 'failed' && (
         <IconButton label={`Send ${name} again`} onClick={() => void uploads.retry(id)}>
           <RotateCw />
@@ -144,21 +138,50 @@ function wordsFor({ state, sent, byteLength, message, result }: Upload): string 
   if (state === 'failed') return message ?? 'refused';
   if (state === 'sending')
     return `${Math.round((100 * sent) / Math.max(1, byteLength))} % of ${sizeText(byteLength)}`;
-  if (result?.outcome === 'in the bin')
-    return 'lies in the bin and can be restored there; it was not sent again';
+  if (result?.outcome === 'in the bin') return 'lies in the bin with its work; it was not taken in again';
   if (result?.outcome === 'unpacking') return 'is unpacked on the server';
   if (result?.outcome === 'duplicate')
     return `has the same bytes as “${result.sameAs}”; they are stored once`;
+  if (result?.inBin) return `taken in; “${result.inBin.name}” has the same bytes and lies in the bin`;
   return 'taken in';
 }
 
-function ErrandLine({ errand }: { errand: Errand }) {
+/** What lies in the bin with the work of somebody: to be had back, or left there. */
+function FromBin({ upload: { id, name, result } }: { upload: Upload }) {
+  const inBin = result!.inBin!;
+  const restore = async () => {
+    try {
+      await changeSample(inBin.sampleId, null, { do: 'restore' });
+      uploads.restored(id);
+      toast.success(`“${inBin.name}” is restored from the bin.`);
+    } catch (error) {
+      complain(error as Error);
+    }
+  };
+  return (
+    <>
+      <Button className="h-5 px-1.5" aria-label={`Restore ${inBin.name}`} onClick={() => void restore()}>
+        Restore it
+      </Button>
+      {result!.outcome === 'in the bin' && uploads.canSend(id) && (
+        <Button
+          className="h-5 px-1.5"
+          aria-label={`Take ${name} in anew`}
+          onClick={() => void uploads.sendAnew(id)}
+        >
+          Take it in anew
+        </Button>
+      )}
+    </>
+  );
+}
+
+function TaskLine({ task }: { task: LongTask }) {
   const queries = useQueryClient();
-  const { errandId, words, state, fault, files, done, failed, bytes, received, faults, current } = errand;
-  const direct = (what: string) =>
-    void api
-      .directErrand(errandId, what)
-      .then(() => queries.invalidateQueries({ queryKey: ['errands'] }))
+  const { taskId, words, state, fault, files, done, failed, bytes, received, faults, current } = task;
+  const direct = (move: TaskMove) =>
+    void directTask(taskId, move)
+      .then(() => queries.invalidateQueries({ queryKey: ['tasks'] }))
       .catch(complain);
   const going = state === 'running' || state === 'waiting';
   return (
@@ -216,10 +239,10 @@ function ErrandLine({ errand }: { errand: Errand }) {
   );
 }
 
-function MeasuringLine({ queue }: { queue: Awaited<ReturnType<typeof api.queue>> }) {
+function MeasuringLine({ measuring }: { measuring: MeasuringState }) {
   const queries = useQueryClient();
-  const { waiting, running, paused, doneLately, bytesLately, secondsLately, bytesLeft } = queue;
-  const renew = () => queries.invalidateQueries({ queryKey: ['queue'] });
+  const { waiting, running, paused, doneLately, bytesLately, secondsLately, bytesLeft } = measuring;
+  const renew = () => queries.invalidateQueries({ queryKey: ['tasks'] });
   const rate = secondsLately > 2 ? doneLately / secondsLately : 0;
   const left = bytesLately > 0 && secondsLately > 2 ? bytesLeft / (bytesLately / secondsLately) : null;
   // The whole is not known after a reload: the line shows what of the last minute's work and the rest is done.
@@ -242,15 +265,14 @@ function MeasuringLine({ queue }: { queue: Awaited<ReturnType<typeof api.queue>>
         <>
           <IconButton
             label={paused ? 'Go on measuring' : 'Let measuring rest'}
-            onClick={() => void api.pauseQueue(!paused).then(renew).catch(complain)}
+            onClick={() => void pauseMeasuring(!paused).then(renew).catch(complain)}
           >
             {paused ? <Play /> : <Pause />}
           </IconButton>
           <IconButton
             label="Measure none of them"
             onClick={() =>
-              void api
-                .cancelQueue()
+              void cancelMeasuring()
                 .then(() => queries.invalidateQueries())
                 .catch(complain)
             }

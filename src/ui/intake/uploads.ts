@@ -1,5 +1,5 @@
-import { takenIn, type TakenIn } from '@/core/library/entry';
-import { api } from '../api/client';
+import { takenIn, type TakenIn } from '@/core/library/arrivals';
+import { askKnown } from '../api/intake';
 
 /** One file on its way in. */
 export interface Upload {
@@ -56,6 +56,8 @@ class Uploads {
   private sending = 0;
   private files = new Map<number, File>();
   private requests = new Map<number, XMLHttpRequest>();
+  /** Files that are taken in whatever lies in the bin. */
+  private anew = new Set<number>();
   private listeners = new Set<() => void>();
   private nextId = 1;
   private changeTimer: ReturnType<typeof setTimeout> | null = null;
@@ -121,6 +123,29 @@ class Uploads {
     this.fill();
   }
 
+  /** Whether the bytes of a file are still at hand. */
+  canSend(id: number): boolean {
+    return this.files.has(id);
+  }
+
+  /** Takes a file in as a new sample, although one of its bytes lies in the bin. */
+  async sendAnew(id: number) {
+    if (!this.files.has(id)) return;
+    this.anew.add(id);
+    this.update(id, { state: 'waiting', result: null, sent: 0 });
+    this.waiting.unshift(id);
+    this.fill();
+  }
+
+  /** What lay in the bin was restored. */
+  restored(id: number) {
+    const result = this.list.get(id)?.result;
+    if (!result) return;
+    this.files.delete(id);
+    const outcome = result.outcome === 'in the bin' ? 'already here' : result.outcome;
+    this.update(id, { result: { ...result, outcome, inBin: null } });
+  }
+
   /** Forgets what has ended. */
   clear() {
     for (const [id, { state }] of this.list)
@@ -138,25 +163,29 @@ class Uploads {
       return upload?.state === 'waiting' ? [upload] : [];
     });
     if (asked.length === 0) return;
-    const answer = await api
-      .known(
-        asked.map(({ id, name, folder, byteLength }) => ({
-          name,
-          folder,
-          byteLength,
-          modifiedMs: this.files.get(id)!.lastModified,
-        })),
-      )
-      .catch(() => null);
-    answer?.forEach(({ here, received, refusal }, i) => {
-      const { id, byteLength } = asked[i];
+    const answer = await askKnown(
+      asked.map(({ id, name, folder, byteLength }) => ({
+        name,
+        folder,
+        byteLength,
+        modifiedMs: this.files.get(id)!.lastModified,
+      })),
+    ).catch(() => null);
+    answer?.forEach(({ here, sampleId, received, refusal }, i) => {
+      const { id, name, byteLength } = asked[i];
       if (this.list.get(id)?.state !== 'waiting') return;
       // Refused before a byte is sent.
       if (refusal) return this.update(id, { state: 'failed', message: refusal });
       if (!here) return this.update(id, { sent: received });
-      this.files.delete(id);
-      const outcome = here === 'bin' ? 'in the bin' : 'already here';
-      const result: TakenIn = { sampleId: null, outcome, sameAs: null };
+      const isBinned = here === 'bin' && sampleId !== null;
+      // What lies in the bin may be wanted anew.
+      if (!isBinned) this.files.delete(id);
+      const result: TakenIn = {
+        sampleId,
+        outcome: isBinned ? 'in the bin' : 'already here',
+        sameAs: null,
+        inBin: isBinned ? { sampleId, name } : null,
+      };
       this.update(id, { state: 'done', sent: byteLength, result });
     });
   }
@@ -207,11 +236,13 @@ class Uploads {
       if (request.status >= 200 && request.status < 300) {
         const result = takenIn.parse(JSON.parse(request.responseText));
         end({ state: 'done', result, sent: file.size });
-        this.files.delete(id);
+        if (result.outcome !== 'in the bin') this.files.delete(id);
       } else end({ state: 'failed', message: refusalOf(request) });
     };
     const place = { length: String(file.size), modified: String(file.lastModified), from: String(from) };
-    request.open('PUT', `/api/intake?${new URLSearchParams({ name, folder, ...place })}`);
+    const query = new URLSearchParams({ name, folder, ...place });
+    if (this.anew.has(id)) query.set('anew', 'yes');
+    request.open('PUT', `/api/intake?${query}`);
     request.send(from > 0 ? file.slice(from) : file);
   }
 
@@ -248,7 +279,7 @@ class Uploads {
         state === 'sending' ||
         state === 'failed' ||
         result?.outcome === 'duplicate' ||
-        result?.outcome === 'in the bin' ||
+        Boolean(result?.inBin) ||
         result?.outcome === 'unpacking';
       if (says && telling.length < MOST_TOLD) telling.push(upload);
     }

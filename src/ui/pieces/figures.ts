@@ -54,3 +54,9 @@ export const KIND_TEXT: Record<string, string> = {
   oneshot: 'one-shot',
   midi: 'MIDI',
 };
+
+/** A number that is an estimate: "≈ 12,400", to its two first digits. */
+export function aboutText(count: number): string {
+  const step = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(1, count))) - 1);
+  return `≈ ${(Math.round(count / step) * step).toLocaleString('en')}`;
+}

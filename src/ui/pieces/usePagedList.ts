@@ -4,7 +4,8 @@ import { useCallback, useState } from 'react';
 import { useStable } from './useStable';
 
 interface Page<Row> {
-  total: number;
+  /** How many there are in all; told with the first page. */
+  total: number | null;
   rows: Row[];
 }
 

@@ -3,23 +3,23 @@ import clsx from 'clsx';
 import { Search } from 'lucide-react';
 import { useState } from 'react';
 import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
-import type { ShelfPage } from '@/core/library/shelfQuery';
+import type { ShelfFacets } from '@/core/library/shelfQuery';
 import { FACET_NAMES } from '@/core/tags/facets';
 import { Button } from '../pieces/Button';
 import { fieldClass, Labelled, TextField } from '../pieces/Field';
-import { KIND_TEXT } from '../pieces/figures';
+import { aboutText, KIND_TEXT } from '../pieces/figures';
 import { WHOLE_SHELF, type ShelfView } from './useShelfQuery';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 
 interface Props {
   view: ShelfView;
   onView: (view: ShelfView) => void;
-  facets: ShelfPage['facets'];
-  kinds: ShelfPage['kinds'];
+  counts: ShelfFacets | undefined;
 }
 
 /** What the Shelf is searched by: words, tempo, key, kind and facets with their counts. */
-export function ShelfFilters({ view, onView, facets, kinds }: Props) {
+export function ShelfFilters({ view, onView, counts }: Props) {
+  const { facets = [], kinds = [], exact = true } = counts ?? {};
   const set = (patch: Partial<ShelfView>) => onView({ ...view, ...patch });
   const toggleTag = (tag: string) =>
     set({ tags: view.tags.includes(tag) ? view.tags.filter((one) => one !== tag) : [...view.tags, tag] });
@@ -84,6 +84,7 @@ export function ShelfFilters({ view, onView, facets, kinds }: Props) {
           on: view.kind === kind,
           press: () => set({ kind: view.kind === kind ? null : kind }),
         }))}
+        exact={exact}
       />
       {[...FACET_NAMES, 'word' as const].map((facet) => (
         <Counted
@@ -97,6 +98,7 @@ export function ShelfFilters({ view, onView, facets, kinds }: Props) {
               on: view.tags.includes(`${facet}:${value}`),
               press: () => toggleTag(`${facet}:${value}`),
             }))}
+          exact={exact}
         />
       ))}
       <Button
@@ -148,9 +150,12 @@ function NumberField({
 function Counted({
   title,
   values,
+  exact,
 }: {
   title: string;
   values: { value: string; count: number; on: boolean; press: () => void }[];
+  /** False: the counts are estimates. */
+  exact: boolean;
 }) {
   if (values.length === 0) return null;
   return (
@@ -169,7 +174,7 @@ function Counted({
             )}
             onClick={press}
           >
-            {value} <span className="figures opacity-75">{count}</span>
+            {value} <span className="figures opacity-75">{exact ? count : aboutText(count)}</span>
           </button>
         ))}
       </div>

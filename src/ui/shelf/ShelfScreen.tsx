@@ -1,16 +1,19 @@
 'use client';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { Download } from 'lucide-react';
 import Link from 'next/link';
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
-import type { ShelfPage, ShelfQuery } from '@/core/library/shelfQuery';
-import { api, originalUrl, taggedUrl } from '../api/client';
+import type { SamplePage, ShelfQuery } from '@/core/library/shelfQuery';
+import { originalUrl, taggedUrl } from '../api/samples';
+import { fetchShelf, fetchShelfFacets } from '../api/shelf';
 import { useOpenOnBench } from '../api/useEntry';
 import { player } from '../audio/player';
 import { fieldClass } from '../pieces/Field';
 import { bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
+import { InsteadOf } from '../pieces/InsteadOf';
 import { ProofMark } from '../pieces/ProofMark';
 import { usePagedList } from '../pieces/usePagedList';
 import { VirtualRows } from '../pieces/VirtualRows';
@@ -40,11 +43,16 @@ export function ShelfScreen() {
   const openOnBench = useOpenOnBench();
   const [view, setView] = useState<ShelfView>(WHOLE_SHELF);
   const asked = useDeferredValue(view);
-  const list = usePagedList<SampleSummary, ShelfPage>({
+  const list = usePagedList<SampleSummary, SamplePage>({
     queryKey: ['shelf', asked],
-    fetchPage: (offset, limit, signal) => api.shelf(shelfParams(asked, offset, limit), signal),
+    fetchPage: (offset, limit, signal) => fetchShelf(shelfParams(asked, offset, limit), signal),
   });
   const { rows, rowAt, total, first, onRange, selected, setSelected, walk } = list;
+  const { data: counts } = useQuery({
+    queryKey: ['shelf', 'facets', { ...asked, sort: null, direction: null }],
+    queryFn: ({ signal }) => fetchShelfFacets(shelfParams(asked, 0, 0), signal),
+    placeholderData: keepPreviousData,
+  });
   useEffect(() => () => player.stop(), []);
 
   const open = useCallback(
@@ -99,12 +107,15 @@ export function ShelfScreen() {
         aria-label="Search"
         className="w-64 shrink-0 overflow-y-auto border-r border-rule-strong bg-sheet p-3"
       >
-        <ShelfFilters view={view} onView={setView} facets={first?.facets ?? []} kinds={first?.kinds ?? []} />
+        <ShelfFilters view={view} onView={setView} counts={counts} />
       </aside>
       <div className="flex min-w-0 flex-1 flex-col">
         <div className="flex h-10 shrink-0 items-center justify-between border-b border-rule-strong px-4 text-small">
           <span role="status">
-            <b className="figures">{total}</b> saved {total === 1 ? 'sample' : 'samples'}
+            {first?.more && 'more than '}
+            <b className="figures">{total.toLocaleString('en')}</b> saved {total === 1 ? 'sample' : 'samples'}
+            {first?.more && '; the first of them are listed'}
+            <InsteadOf words={first?.insteadOf ?? []} />
           </span>
           <label className="flex items-center gap-2 text-ink-soft">
             Order

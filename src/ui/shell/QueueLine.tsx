@@ -1,15 +1,10 @@
 'use client';
-import { useQuery } from '@tanstack/react-query';
-import { api } from '../api/client';
+import { useTasks } from '../api/tasks';
 
-/** What the measuring process does, in one line; nothing when it rests. */
+/** What the measuring does, in one line; nothing when it rests. */
 export function QueueLine() {
-  const { data } = useQuery({
-    queryKey: ['queue'],
-    queryFn: ({ signal }) => api.queue(signal),
-    refetchInterval: (query) => ((query.state.data?.running ?? 0) > 0 ? 1500 : 10_000),
-  });
-  const { waiting = 0, running = 0, doneLately = 0, paused = false } = data ?? {};
+  const { data } = useTasks();
+  const { waiting = 0, running = 0, doneLately = 0, paused = false } = data?.measuring ?? {};
   if (waiting + running === 0) return null;
   return (
     <span role="status" className="figures text-small text-ink-soft">

@@ -5,6 +5,7 @@ import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useState } from 'react';
 import { IconButton } from '../pieces/IconButton';
+import { CuratorMenu } from './CuratorMenu';
 import { QueueLine } from './QueueLine';
 import { lastOnBench } from './lastOnBench';
 import { putTheme, type Theme } from './theme';
@@ -55,6 +56,7 @@ export function TopBar({ theme: initial }: { theme: Theme }) {
         <span className="text-small text-ink-soft">
           <kbd className="figures border border-rule-strong px-1">?</kbd> keys
         </span>
+        <CuratorMenu />
         <IconButton label={theme === 'day' ? 'Night paper' : 'Day paper'} onClick={change}>
           {theme === 'day' ? <Moon /> : <Sun />}
         </IconButton>

@@ -5,7 +5,7 @@ import { X } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
 import { beatTime, feltBeatsPerBar, steadyAt } from '@/core/rhythm/grid';
 import { averageOfBars, barTempi, type BarTempo } from '@/core/rhythm/movingGrid';
-import { fitPins, pullPin, type Pinned } from '@/core/rhythm/pins';
+import { fitPins, pinsMetBy, pullPin, type Pinned } from '@/core/rhythm/pins';
 import { player } from '../../audio/player';
 import { Button } from '../../pieces/Button';
 import { fieldClass } from '../../pieces/Field';
@@ -216,7 +216,11 @@ function BarTable({ bench, shown: { grid, pins }, onMove }: Part & { bench: Benc
     const end = time + (60 * size) / bpm;
     try {
       const moved = pullPin({ grid, pins: [{ beat: (bar - 1) * size, time }] }, bar * size, end);
-      onMove({ grid: moved.grid, pins, words: `bar ${bar} at ${bpmText(bpm)} BPM` });
+      onMove({
+        grid: moved.grid,
+        pins: pinsMetBy(moved.grid, pins),
+        words: `bar ${bar} at ${bpmText(bpm)} BPM`,
+      });
     } catch {
       /* A tempo that makes beats change places is not taken. */
     }
@@ -237,7 +241,7 @@ function BarTable({ bench, shown: { grid, pins }, onMove }: Part & { bench: Benc
           onClick={() =>
             onMove({
               grid: average,
-              pins,
+              pins: pinsMetBy(average, pins),
               words: `average of bars ${first} to ${last}: ${bpmText(average.tempoBpm)} BPM`,
             })
           }

@@ -3,7 +3,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { tempoRange } from '@/core/library/settings';
-import { api } from '../../api/client';
+import { measureAgain } from '../../api/samples';
+import { fetchSettings, writeSettings } from '../../api/settings';
 import { Button } from '../../pieces/Button';
 import { TextField } from '../../pieces/Field';
 
@@ -12,7 +13,7 @@ export function RangePart({ sampleId }: { sampleId: string }) {
   const queries = useQueryClient();
   const { data: settings } = useQuery({
     queryKey: ['settings'],
-    queryFn: ({ signal }) => api.settings(signal),
+    queryFn: ({ signal }) => fetchSettings(signal),
   });
   const custom = settings?.tempoRange ?? null;
   const [typed, setTyped] = useState({ low: '', high: '' });
@@ -22,7 +23,7 @@ export function RangePart({ sampleId }: { sampleId: string }) {
   const range = empty || !parsed.success ? null : parsed.data;
   const keep = async () => {
     try {
-      const next = await api.setSettings({ tempoRange: range });
+      const next = await writeSettings({ tempoRange: range });
       queries.setQueryData(['settings'], next);
       toast(
         range
@@ -34,8 +35,7 @@ export function RangePart({ sampleId }: { sampleId: string }) {
     }
   };
   const again = () =>
-    api
-      .measureAgain(sampleId, range)
+    measureAgain(sampleId, range)
       .then(() => toast('Put ahead in the queue; the new readings will stand beside the old ones.'))
       .catch((error: Error) => toast.error(error.message));
   return (

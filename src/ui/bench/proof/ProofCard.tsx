@@ -1,15 +1,16 @@
 'use client';
 import clsx from 'clsx';
 import { Ear, FileText, Footprints, ShieldAlert, ShieldCheck } from 'lucide-react';
+import { useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
+import { toast } from 'sonner';
 import { VERDICTS, type StoredProof } from '@/core/library/entry';
 import { proofPlaces, type ProofPlace } from '@/core/rhythm/drift';
-import { api } from '../../api/client';
+import { signInAs, useCurators } from '../../api/curators';
 import { Button } from '../../pieces/Button';
 import { Labelled, TextField } from '../../pieces/Field';
 import { signedText } from '../../pieces/figures';
-import { rememberSigner, storedSigner } from '../../pieces/signer';
 import type { Bench } from '../useBench';
 import type { Settling } from '../useSettling';
 import type { View } from '../useView';
@@ -24,6 +25,7 @@ interface Props {
 /** The check against the click: places to listen to with their figures, a verdict, a signature. */
 export function ProofCard({ bench, show, settling }: Props) {
   const { entry, grid, pinned } = bench;
+  const queries = useQueryClient();
   const onsets = entry.measurement?.onsets;
   const duration = entry.measurement?.durationSeconds ?? 0;
   const places = useMemo(
@@ -31,7 +33,9 @@ export function ProofCard({ bench, show, settling }: Props) {
     [pinned, onsets, duration],
   );
   const walk = useWalk(bench, places, settling, show);
-  const [signer, setSigner] = useState(storedSigner);
+  const { me, curators } = useCurators();
+  const [typed, setSigner] = useState<string | null>(null);
+  const signer = typed ?? (me?.named ? me.name : '');
   const [verdict, setVerdict] = useState<Verdict | null>(null);
 
   if (!grid)
@@ -43,10 +47,15 @@ export function ProofCard({ bench, show, settling }: Props) {
 
   const sign = async () => {
     if (!verdict || entry.sequence === null) return;
-    rememberSigner(signer);
-    const base = entry.sequence;
-    const ok = await bench.run(
-      () => api.prove(entry.summary.sampleId, { base, verdict, signedBy: signer, heard: [...walk.heard] }),
+    try {
+      await signInAs(signer);
+      await queries.invalidateQueries({ queryKey: ['curators'] });
+    } catch (error) {
+      return void toast.error((error as Error).message);
+    }
+    const ok = await bench.order(
+      { do: 'prove', verdict, heard: [...walk.heard] },
+      `proof: the click is ${verdict}`,
       `Proof signed: the click is ${verdict}.`,
     );
     if (ok) setVerdict(null);
@@ -90,9 +99,17 @@ export function ProofCard({ bench, show, settling }: Props) {
             value={signer}
             maxLength={80}
             placeholder="your name"
+            list="curators"
             onChange={(event) => setSigner(event.target.value)}
           />
         </Labelled>
+        <datalist id="curators">
+          {curators
+            .filter(({ named }) => named)
+            .map(({ curatorId, name }) => (
+              <option key={curatorId} value={name} />
+            ))}
+        </datalist>
         <Button type="submit" tone="strong" disabled={!verdict || signer.trim() === ''}>
           Sign the proof
         </Button>

@@ -6,7 +6,8 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
-import { api, type AlikePair } from '../../api/client';
+import type { AlikePair } from '@/core/library/likenesses';
+import { decideAlike, fetchAlike } from '../../api/alike';
 import { player } from '../../audio/player';
 import { Button } from '../../pieces/Button';
 import { bpmText, lengthText, signedText, sizeText } from '../../pieces/figures';
@@ -16,7 +17,7 @@ import { Thumbnail } from '../../trace/Thumbnail';
 export function AlikeScreen() {
   const { data, isPending, error } = useQuery({
     queryKey: ['alike'],
-    queryFn: ({ signal }) => api.alike(signal),
+    queryFn: ({ signal }) => fetchAlike(signal),
   });
   useEffect(() => () => player.stop(), []);
   return (
@@ -46,15 +47,13 @@ function Pair({ pair }: { pair: AlikePair }) {
   const queries = useQueryClient();
   const { a, b, relation, offsetSeconds, difference, samples } = pair;
   const decide = (what: 'merge' | 'keep apart' | 'swap and merge') =>
-    void api
-      .decideAlike(a, b, what)
+    void decideAlike({ a, b, do: what })
       .then(() => {
         toast(what === 'keep apart' ? 'Both stay.' : 'Merged.', {
           action: {
             label: 'Take it back',
             onClick: () =>
-              void api
-                .reopenAlike(a, b)
+              void decideAlike({ a, b, do: 'open' })
                 .then(() => queries.invalidateQueries())
                 .catch((error: Error) => toast.error(error.message)),
           },

@@ -35,7 +35,7 @@ export const ArrivalRow = memo(function ArrivalRow({
   onSelect,
   onOpen,
 }: Props) {
-  const { tempoBpm, tempoSureness, beatsPerBar, beatUnit, bars, keyTonic, keyMode, job, fault } = row;
+  const { tempoBpm, tempoSureness, beatsPerBar, beatUnit, bars, keyTonic, keyMode, measuring, fault } = row;
   const sureness = tempoSureness ?? row.keySureness;
   // Once drawn it stays.
   const [drawn, setDrawn] = useState(!sketchy);
@@ -117,11 +117,7 @@ export const ArrivalRow = memo(function ArrivalRow({
         <StandingMark standing={row.standing} />
       </div>
       <div role="gridcell" className="min-w-0">
-        {job ? (
-          <JobLine state={job.state} stage={job.stage} progress={job.progress} />
-        ) : (
-          <Need fault={fault} reasons={row.needsLook} />
-        )}
+        {measuring ? <MeasuringLine {...measuring} /> : <Need fault={fault} reasons={row.doubts} />}
       </div>
     </div>
   );
@@ -135,7 +131,7 @@ const STAGE_TEXT: Record<string, string> = {
   decision: 'deciding',
 };
 
-function JobLine({ state, stage, progress }: NonNullable<SampleSummary['job']>) {
+function MeasuringLine({ state, stage, progress }: NonNullable<SampleSummary['measuring']>) {
   if (state === 'waiting') return <span className="text-ink-soft">waits to be measured</span>;
   return (
     <div>

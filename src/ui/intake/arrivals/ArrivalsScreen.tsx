@@ -4,9 +4,11 @@ import clsx from 'clsx';
 import { ArrowDown, ArrowUp, Search } from 'lucide-react';
 import { useCallback, useDeferredValue, useMemo, useState } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
-import type { IntakePage, IntakeQuery } from '@/core/library/shelfQuery';
+import type { Target } from '@/core/library/orders';
+import type { IntakeQuery, SamplePage } from '@/core/library/shelfQuery';
 import { NEED_SORTS } from '@/core/readings/needsALook';
-import { api } from '../../api/client';
+import { fetchIntake, fetchIntakeCounts, fetchTargets } from '../../api/intake';
+import { preferInSight } from '../../api/tasks';
 import { entryQuery, useOpenOnBench } from '../../api/useEntry';
 import { Button } from '../../pieces/Button';
 import { fieldClass, TextField } from '../../pieces/Field';
@@ -14,6 +16,7 @@ import { KIND_TEXT } from '../../pieces/figures';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
 import { usePagedList } from '../../pieces/usePagedList';
 import { VirtualRows } from '../../pieces/VirtualRows';
+import { InsteadOf } from '../../pieces/InsteadOf';
 import { useStable } from '../../pieces/useStable';
 import { character, key, useKeys, type KeyAction } from '../../shell/keys';
 import { rememberWorkingList } from '../workingList';
@@ -64,14 +67,14 @@ export function ArrivalsScreen() {
     setViewNow(next);
   }, []);
   const asked = useDeferredValue(view);
-  const list = usePagedList<SampleSummary, IntakePage>({
+  const list = usePagedList<SampleSummary, SamplePage>({
     queryKey: ['intake', asked],
-    fetchPage: (offset, limit, signal) => api.intake(paramsOf(asked, { offset, limit }), signal),
+    fetchPage: (offset, limit, signal) => fetchIntake(paramsOf(asked, { offset, limit }), signal),
   });
-  const { rows, rowAt, total, onRange, selected, setSelected, walk } = list;
+  const { rows, rowAt, total, first, onRange, selected, setSelected, walk } = list;
   const { data: counts = NO_COUNTS } = useQuery({
     queryKey: ['intake', 'counts', asked.text, asked.kind],
-    queryFn: ({ signal }) => api.intakeCounts(paramsOf(asked, {}), signal),
+    queryFn: ({ signal }) => fetchIntakeCounts(paramsOf(asked, {}), signal),
     placeholderData: keepPreviousData,
   });
   const chosen = useChosen();
@@ -84,8 +87,8 @@ export function ArrivalsScreen() {
     enabled: current !== null,
   });
   const targets = useMemo(
-    () => (chosen.ids.size > 0 ? [...chosen.ids] : current ? [current.sampleId] : []),
-    [chosen.ids, current],
+    () => (chosen.size > 0 ? chosen.targets : current ? [targetOf(current)] : []),
+    [chosen, current],
   );
 
   const openOnBench = useOpenOnBench();
@@ -97,31 +100,30 @@ export function ArrivalsScreen() {
   const sinks = view.sort === 'need' || view.show !== 'all';
   const hands = useHands({ row: current, entry, targets, bulk, open, next: () => !sinks && walk(1) });
 
-  const preferInSight = useStable((from: number, to: number) => {
+  const onRest = useStable((from: number, to: number) => {
     const waiting: string[] = [];
     for (let index = from; index <= to; index++) {
       const row = rowAt(index);
-      if (row?.job?.state === 'waiting') waiting.push(row.sampleId);
+      if (row?.measuring?.state === 'waiting') waiting.push(row.sampleId);
     }
-    if (waiting.length > 0) void api.preferInSight(waiting).catch(() => {});
+    if (waiting.length > 0) void preferInSight(waiting).catch(() => {});
   });
 
   const chooseAll = useCallback(async () => {
     chosen.clear();
-    chosen.add(await api.intakeIds(paramsOf(asked, {})));
+    chosen.add(await fetchTargets(paramsOf(asked, {})));
   }, [chosen, asked]);
 
   const select = useStable((index: number, { range, toggle }: { range: boolean; toggle: boolean }) => {
     const row = rowAt(index);
     if (toggle && row) {
       // The row that the cursor stood on belongs to the choice.
-      if (chosen.ids.size === 0 && current && current.sampleId !== row.sampleId)
-        chosen.add([current.sampleId]);
-      chosen.toggle(row.sampleId);
+      if (chosen.size === 0 && current && current.sampleId !== row.sampleId) chosen.add([targetOf(current)]);
+      chosen.toggle(targetOf(row));
     } else if (range && selected >= 0) {
       const [from, to] = [Math.min(selected, index), Math.max(selected, index)];
       // The rows between may not be here: the server names them.
-      void api.intakeIds(paramsOf(asked, {})).then((ids) => chosen.add(ids.slice(from, to + 1)));
+      void fetchTargets(paramsOf(asked, {})).then((ids) => chosen.add(ids.slice(from, to + 1)));
     } else chosen.clear();
     setSelected(index);
   });
@@ -130,7 +132,7 @@ export function ArrivalsScreen() {
     useMemo<KeyAction[]>(() => {
       const extend = (by: number) => () => {
         const next = rowAt(Math.max(0, Math.min(total - 1, selected + by)));
-        chosen.add([current?.sampleId, next?.sampleId].flatMap((id) => (id ? [id] : [])));
+        chosen.add([current, next].flatMap((row) => (row ? [targetOf(row)] : [])));
         walk(by);
       };
       const action = (
@@ -152,7 +154,7 @@ export function ArrivalsScreen() {
           'X',
           'Choose this row with others, or not',
           character('x'),
-          () => current && chosen.toggle(current.sampleId),
+          () => current && chosen.toggle(targetOf(current)),
         ),
         action('Ctrl + A', 'Choose all that are listed', key('Ctrl+KeyA'), () => void chooseAll()),
         action('Esc', 'Choose none', key('Escape'), () => chosen.clear()),
@@ -237,6 +239,12 @@ export function ArrivalsScreen() {
         </label>
         <FiguresProof text={asked.text} kind={asked.kind} />
       </div>
+      {first && (first.more || first.insteadOf.length > 0) && (
+        <p role="status" className="border-b border-rule px-4 py-0.5 text-tiny text-ink-soft">
+          {first.more && `More than ${total.toLocaleString('en')} match; the first of them are listed.`}
+          <InsteadOf words={first.insteadOf} />
+        </p>
+      )}
       {NEED_SORTS.some((sort) => (counts[sort] ?? 0) > 0) && (
         <div
           role="group"
@@ -314,7 +322,7 @@ export function ArrivalsScreen() {
           rowHeight={ROW_HEIGHT}
           cursor={selected}
           onRange={onRange}
-          onRest={preferInSight}
+          onRest={onRest}
           row={(index, isScrolling) => {
             const row = rowAt(index);
             if (!row) return <div className="mx-4 h-11 border-b border-rule" />;
@@ -323,7 +331,7 @@ export function ArrivalsScreen() {
                 row={row}
                 index={index}
                 selected={index === selected}
-                chosen={chosen.ids.has(row.sampleId)}
+                chosen={chosen.has(row.sampleId)}
                 sketchy={isScrolling}
                 onSelect={select}
                 onOpen={open}
@@ -340,7 +348,7 @@ export function ArrivalsScreen() {
           )}
         </VirtualRows>
       </div>
-      {(chosen.ids.size > 1 || part || bulk.run) && (
+      {(chosen.size > 1 || part || bulk.run) && (
         <BulkBar
           bulk={bulk}
           targets={targets}
@@ -351,10 +359,12 @@ export function ArrivalsScreen() {
           onClear={chosen.clear}
         />
       )}
-      {current && chosen.ids.size <= 1 && <Hand row={current} entry={entry} hands={hands} />}
+      {current && chosen.size <= 1 && <Hand row={current} entry={entry} hands={hands} />}
     </div>
   );
 }
+
+const targetOf = ({ sampleId, sequence }: SampleSummary): Target => ({ sampleId, base: sequence });
 
 function paramsOf(view: View, page: { offset?: number; limit?: number }): URLSearchParams {
   const params = new URLSearchParams(view);

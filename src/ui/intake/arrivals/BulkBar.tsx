@@ -2,7 +2,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import type { SampleSummary } from '@/core/library/entry';
-import { api } from '../../api/client';
+import type { Target } from '@/core/library/orders';
+import { useCurators } from '../../api/curators';
+import { fetchBulkSteps } from '../../api/intake';
 import { Button } from '../../pieces/Button';
 import { fieldClass } from '../../pieces/Field';
 import { IconButton } from '../../pieces/IconButton';
@@ -15,7 +17,7 @@ export type BulkPart = 'accept' | 'measure' | 'tags' | 'rename' | 'join';
 
 interface Props {
   bulk: ReturnType<typeof useBulk>;
-  targets: readonly string[];
+  targets: readonly Target[];
   /** One of them, for showing what will become of it. */
   sample: SampleSummary | null;
   inBin: boolean;
@@ -146,11 +148,18 @@ export function BulkBar({ bulk, targets, sample, inBin, part, onPart, onClear }:
 }
 
 function LastStep({ bulk }: { bulk: Props['bulk'] }) {
+  const { curators, me } = useCurators();
   const { data } = useQuery({
     queryKey: ['steps'],
-    queryFn: ({ signal }) => api.bulkSteps(signal),
+    queryFn: ({ signal }) => fetchBulkSteps(signal),
   });
   if (!data?.undo) return null;
-  const { stepId, words } = data.undo;
-  return <Button onClick={() => void bulk.undo(stepId)}>Take back: {words}</Button>;
+  const { stepId, words, madeBy } = data.undo;
+  const isMine = curators.length < 2 || madeBy === null || madeBy === me?.name;
+  return (
+    <Button onClick={() => void bulk.undo(stepId)}>
+      Take back: {words}
+      {!isMine && ` (${madeBy})`}
+    </Button>
+  );
 }

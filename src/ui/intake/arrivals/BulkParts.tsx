@@ -3,15 +3,16 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import type { SampleSummary } from '@/core/library/entry';
+import type { Target } from '@/core/library/orders';
 import { nameFromTemplate, TEMPLATE_FIELDS } from '@/core/library/nameTemplate';
 import { FACETS, SCALES, type Facet, type Tag } from '@/core/tags/facets';
-import { api } from '../../api/client';
+import { joinStems } from '../../api/stemSets';
 import { Button } from '../../pieces/Button';
 import { fieldClass, Labelled, TextField } from '../../pieces/Field';
 import type { useBulk } from './useBulk';
 
 interface PartProps {
-  targets: readonly string[];
+  targets: readonly Target[];
   bulk: ReturnType<typeof useBulk>;
   onEnd: () => void;
 }
@@ -228,7 +229,7 @@ export function JoinPart({
   sample,
   onEnd,
 }: {
-  targets: readonly string[];
+  targets: readonly Target[];
   sample: SampleSummary | null;
   onEnd: () => void;
 }) {
@@ -237,8 +238,10 @@ export function JoinPart({
   return (
     <Part
       onSubmit={() => {
-        void api
-          .joinStems(targets, name)
+        void joinStems(
+          targets.map(({ sampleId }) => sampleId),
+          name,
+        )
           .then(() => {
             toast(`“${name}”: ${targets.length} stems share start, grid and key.`);
             return queries.invalidateQueries();

@@ -3,12 +3,12 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { ShieldCheck } from 'lucide-react';
 import { useState } from 'react';
-import type { FiguresProofResult } from '@/core/library/entry';
-import { api } from '../../api/client';
+import type { FiguresProofResult } from '@/core/library/orders';
+import { signInAs, useCurators } from '../../api/curators';
+import { fetchTargets, proveByFigures } from '../../api/intake';
 import { Button } from '../../pieces/Button';
 import { Labelled, TextField } from '../../pieces/Field';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
-import { rememberSigner, storedSigner } from '../../pieces/signer';
 
 /** At most so many are proved in one go. */
 const MOST = 1000;
@@ -41,21 +41,23 @@ export function FiguresProof(props: Props) {
 
 function ProofForm({ text, kind }: Props) {
   const queries = useQueryClient();
-  const [signer, setSigner] = useState(storedSigner);
+  const { me } = useCurators();
+  const [typed, setSigner] = useState<string | null>(null);
+  const signer = typed ?? (me?.named ? me.name : '');
   const [result, setResult] = useState<FiguresProofResult | null>(null);
   const [error, setError] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const { data: sure = [] } = useQuery({
     queryKey: ['intake', 'sure', text, kind],
-    queryFn: () => api.intakeIds(new URLSearchParams({ show: 'sure', text, kind })),
+    queryFn: () => fetchTargets(new URLSearchParams({ show: 'sure', text, kind })),
   });
   const wanted = sure.slice(0, MOST);
   const prove = async () => {
     setBusy(true);
     setError(null);
-    rememberSigner(signer);
     try {
-      setResult(await api.proveByFigures(wanted, signer));
+      await signInAs(signer);
+      setResult(await proveByFigures(wanted.map(({ sampleId }) => sampleId)));
       await queries.invalidateQueries();
     } catch (failure) {
       setError((failure as Error).message);

@@ -88,9 +88,9 @@ export function Hand({ row, entry, hands }: Props) {
         <h3 className="text-tiny text-ink-soft">Needs a look because</h3>
         {row.fault ? (
           <p className="text-one">{row.fault}</p>
-        ) : row.needsLook.length > 0 ? (
+        ) : row.doubts.length > 0 ? (
           <ul className="text-look">
-            {row.needsLook.map((words) => (
+            {row.doubts.map((words) => (
               <li key={words}>{words}</li>
             ))}
           </ul>
@@ -176,7 +176,7 @@ function Do({
 interface SourcesProps {
   title: string;
   readings: readonly StoredReading[];
-  chosen: number | undefined;
+  chosen: string | undefined;
   valueOf: (reading: StoredReading) => string;
   relationOf: (reading: StoredReading) => string;
   onChoose: (reading: StoredReading) => void;

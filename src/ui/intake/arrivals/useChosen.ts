@@ -1,19 +1,37 @@
 'use client';
-import { useCallback, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
+import type { Target } from '@/core/library/orders';
 
-/** Which samples are chosen together, beside the one under the cursor. */
+/** Which samples are chosen together, beside the one under the cursor, each as it was when it was chosen. */
 export function useChosen() {
-  const [ids, setIds] = useState<ReadonlySet<string>>(new Set());
+  const [bases, setBases] = useState<ReadonlyMap<string, number | null>>(new Map());
   const toggle = useCallback(
-    (id: string) =>
-      setIds((before) => {
-        const next = new Set(before);
-        if (!next.delete(id)) next.add(id);
+    ({ sampleId, base }: Target) =>
+      setBases((before) => {
+        const next = new Map(before);
+        if (!next.delete(sampleId)) next.set(sampleId, base);
         return next;
       }),
     [],
   );
-  const add = useCallback((more: readonly string[]) => setIds((before) => new Set([...before, ...more])), []);
-  const clear = useCallback(() => setIds((before) => (before.size ? new Set() : before)), []);
-  return { ids, toggle, add, clear };
+  const add = useCallback(
+    (more: readonly Target[]) =>
+      setBases(
+        (before) => new Map([...before, ...more.map(({ sampleId, base }) => [sampleId, base] as const)]),
+      ),
+    [],
+  );
+  const clear = useCallback(() => setBases((before) => (before.size ? new Map() : before)), []);
+  const targets = useMemo(() => [...bases].map(([sampleId, base]): Target => ({ sampleId, base })), [bases]);
+  return useMemo(
+    () => ({
+      size: bases.size,
+      has: (sampleId: string) => bases.has(sampleId),
+      targets,
+      toggle,
+      add,
+      clear,
+    }),
+    [bases, targets, toggle, add, clear],
+  );
 }

@@ -4,7 +4,8 @@ import { useMemo } from 'react';
 import { toast } from 'sonner';
 import { settleReadings, withItsGrid } from '@/core/library/applyReading';
 import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/entry';
-import { api } from '../../api/client';
+import type { Target } from '@/core/library/orders';
+import { changeSample, fetchEntry } from '../../api/samples';
 import { player } from '../../audio/player';
 import { playSample } from '../../trace/Thumbnail';
 import type { useBulk } from './useBulk';
@@ -23,7 +24,7 @@ interface Given {
   row: SampleSummary | null;
   entry: SampleEntry | null;
   /** The samples that act together; the row alone when none are chosen. */
-  targets: readonly string[];
+  targets: readonly Target[];
   bulk: ReturnType<typeof useBulk>;
   open: (sampleId: string) => void;
   /** Goes on to the next row. */
@@ -59,12 +60,11 @@ export function useHands({ row, entry, targets, bulk, open, next }: Given): Hand
       choose: (reading) => {
         if (!entry || entry.sequence === null) return;
         const whole = withItsGrid(reading, entry.readings);
-        void api
-          .settle(entry.summary.sampleId, {
-            base: entry.sequence,
-            words: `${reading.source} chosen for ${reading.property}`,
-            patch: settleReadings(entry.settled, whole, entry.measurement),
-          })
+        void changeSample(entry.summary.sampleId, entry.sequence, {
+          do: 'settle',
+          words: `${reading.source} chosen for ${reading.property}`,
+          patch: settleReadings(entry.settled, whole, entry.measurement),
+        })
           .then(() => queries.invalidateQueries())
           .catch((error: Error) => toast.error(error.message));
       },
@@ -76,7 +76,7 @@ export function useHands({ row, entry, targets, bulk, open, next }: Given): Hand
 /** Plays a sample from its one, with the click on its settled grid. */
 async function hearWithClick(sampleId: string, known: SampleEntry | null) {
   try {
-    const entry = known?.summary.sampleId === sampleId ? known : await api.entry(sampleId);
+    const entry = known?.summary.sampleId === sampleId ? known : await fetchEntry(sampleId);
     const { grid } = entry.settled;
     if (!(await player.open(sampleId, entry.summary.durationSeconds).ready)) return;
     player.setGrid(grid);

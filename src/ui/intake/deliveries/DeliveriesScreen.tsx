@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Download } from 'lucide-react';
 import { toast } from 'sonner';
-import { api } from '../../api/client';
+import { fetchDeliveries, fetchMood, fetchPack, setMood } from '../../api/deliveries';
 import { Button } from '../../pieces/Button';
 import { fieldClass, Labelled } from '../../pieces/Field';
 import { sizeText } from '../../pieces/figures';
@@ -14,24 +14,22 @@ export function DeliveriesScreen() {
   const queries = useQueryClient();
   const { data, error, isPending } = useQuery({
     queryKey: ['deliveries'],
-    queryFn: ({ signal }) => api.deliveries(signal),
+    queryFn: ({ signal }) => fetchDeliveries(signal),
   });
   const { data: mood } = useQuery({
     queryKey: ['deliveries', 'mood'],
-    queryFn: ({ signal }) => api.deliveryMood(signal),
+    queryFn: ({ signal }) => fetchMood(signal),
   });
-  const setMood = (patch: Partial<NonNullable<typeof mood>>) =>
+  const change = (patch: Partial<NonNullable<typeof mood>>) =>
     mood &&
-    void api
-      .setDeliveryMood({ ...mood, ...patch })
+    void setMood({ ...mood, ...patch })
       .then((now) => queries.setQueryData(['deliveries', 'mood'], now))
       .catch(complain);
-  const fetchPack = (packId: string) =>
-    void api
-      .fetchPack(packId, null)
+  const get = (packId: string) =>
+    void fetchPack(packId, null)
       .then(({ files }) => {
         toast(`${files} files are being fetched.`);
-        return queries.invalidateQueries({ queryKey: ['errands'] });
+        return queries.invalidateQueries({ queryKey: ['tasks'] });
       })
       .catch(complain);
   return (
@@ -54,7 +52,7 @@ export function DeliveriesScreen() {
                 className={fieldClass}
                 value={mood.bytesPerSecond ?? ''}
                 onChange={(event) =>
-                  setMood({ bytesPerSecond: event.target.value === '' ? null : Number(event.target.value) })
+                  change({ bytesPerSecond: event.target.value === '' ? null : Number(event.target.value) })
                 }
               >
                 <option value="">as fast as it can</option>
@@ -66,7 +64,7 @@ export function DeliveriesScreen() {
               <select
                 className={fieldClass}
                 value={mood.breaksOff}
-                onChange={(event) => setMood({ breaksOff: Number(event.target.value) })}
+                onChange={(event) => change({ breaksOff: Number(event.target.value) })}
               >
                 <option value={0}>never</option>
                 <option value={0.3}>three times in ten</option>
@@ -88,7 +86,7 @@ export function DeliveriesScreen() {
                 <span className="figures text-small text-ink-soft">
                   {files.length} files, {sizeText(bytes)}
                 </span>
-                <Button className="ml-auto" tone="strong" onClick={() => fetchPack(packId)}>
+                <Button className="ml-auto" tone="strong" onClick={() => get(packId)}>
                   <Download className="size-4" aria-hidden /> Fetch
                 </Button>
               </div>

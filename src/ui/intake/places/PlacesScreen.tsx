@@ -5,8 +5,16 @@ import clsx from 'clsx';
 import { Check, ChevronRight, Eye, Folder, FolderPlus, X } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { PlaceFolder } from '@/core/library/intake';
-import { api } from '../../api/client';
+import type { PlaceFolder } from '@/core/library/places';
+import {
+  fetchFolder,
+  fetchPlaces,
+  forgetPlace,
+  keepPlace,
+  peekInto,
+  takeFromPlace,
+  watchPlace,
+} from '../../api/places';
 import { player } from '../../audio/player';
 import { Button } from '../../pieces/Button';
 import { Labelled, TextField } from '../../pieces/Field';
@@ -24,7 +32,7 @@ export function PlacesScreen() {
   const queries = useQueryClient();
   const { data: places = [], isPending } = useQuery({
     queryKey: ['places'],
-    queryFn: ({ signal }) => api.places(signal),
+    queryFn: ({ signal }) => fetchPlaces(signal),
   });
   const [at, setAt] = useState<{ placeId: number; path: string } | null>(null);
   const here = at ?? (places[0] ? { placeId: places[0].placeId, path: '' } : null);
@@ -41,8 +49,7 @@ export function PlacesScreen() {
           className="flex items-end gap-1.5 border-b border-rule p-3"
           onSubmit={(event) => {
             event.preventDefault();
-            void api
-              .keepPlace(wanted)
+            void keepPlace(wanted)
               .then((place) => {
                 setWanted('');
                 setAt({ placeId: place.placeId, path: '' });
@@ -86,7 +93,7 @@ export function PlacesScreen() {
                       : 'Watch: take new files in by itself'
                   }
                   pressed={watched}
-                  onClick={() => void api.watchPlace(placeId, !watched).then(renew).catch(complain)}
+                  onClick={() => void watchPlace(placeId, !watched).then(renew).catch(complain)}
                 >
                   <Eye />
                 </IconButton>
@@ -94,7 +101,7 @@ export function PlacesScreen() {
                   label={`Keep ${path} no longer`}
                   onClick={() => {
                     setAt(null);
-                    void api.forgetPlace(placeId).then(renew).catch(complain);
+                    void forgetPlace(placeId).then(renew).catch(complain);
                   }}
                 >
                   <X />
@@ -152,7 +159,7 @@ function FolderView({
   const queries = useQueryClient();
   const { data, error, isPending } = useQuery({
     queryKey: ['places', placeId, path],
-    queryFn: ({ signal }) => api.placeFolder(placeId, path, signal),
+    queryFn: ({ signal }) => fetchFolder(placeId, path, signal),
     refetchInterval: 5000,
   });
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
@@ -175,8 +182,7 @@ function FolderView({
   const fresh = files.filter(({ takenIn }) => !takenIn);
   const take = useCallback(
     (paths: readonly string[]) =>
-      void api
-        .takeFromPlace(placeId, paths)
+      void takeFromPlace(placeId, paths)
         .then(({ files: count }) => {
           toast(`${count} ${count === 1 ? 'file is' : 'files are'} being taken in.`);
           setChosen(new Set());
@@ -328,7 +334,7 @@ function FileRow(props: FileRowProps) {
   const { file, start, placeId, path, audioId, selected, chosen, onSelect, onToggle, onTake } = props;
   const { data: peek } = useQuery({
     queryKey: ['peek', placeId, path, file.byteLength, file.modifiedMs],
-    queryFn: ({ signal }) => api.peek(placeId, path, signal),
+    queryFn: ({ signal }) => peekInto(placeId, path, signal),
     staleTime: Infinity,
   });
   return (

@@ -4,9 +4,9 @@ import clsx from 'clsx';
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import type { StemSet } from '@/core/library/intake';
+import type { StemSet } from '@/core/library/stemSets';
 import { tempoRelation } from '@/core/readings/tempoRelation';
-import { api } from '../../api/client';
+import { changeStemSet, fetchStemSets } from '../../api/stemSets';
 import { player } from '../../audio/player';
 import { Button } from '../../pieces/Button';
 import { bpmText, lengthText } from '../../pieces/figures';
@@ -16,7 +16,7 @@ import { Thumbnail } from '../../trace/Thumbnail';
 export function StemSetsScreen() {
   const { data, isPending, error } = useQuery({
     queryKey: ['stems'],
-    queryFn: ({ signal }) => api.stemSets(signal),
+    queryFn: ({ signal }) => fetchStemSets(signal),
   });
   useEffect(() => () => player.stop(), []);
   return (
@@ -47,9 +47,8 @@ function SetCard({ set }: { set: StemSet }) {
   const router = useRouter();
   const queries = useQueryClient();
   const { setId, name, state, reasons, members } = set;
-  const change = (what: Parameters<typeof api.changeStemSet>[1], words?: string) =>
-    void api
-      .changeStemSet(setId, what)
+  const change = (what: Parameters<typeof changeStemSet>[1], words?: string) =>
+    void changeStemSet(setId, what)
       .then(() => {
         if (words) toast(words);
         return queries.invalidateQueries();

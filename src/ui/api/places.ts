@@ -1,0 +1,21 @@
+import { z } from 'zod';
+import { begunTask, filePeek, place, placeFolder } from '@/core/library/places';
+import { call, json, nothing } from './request';
+
+export const fetchPlaces = (signal?: AbortSignal) => call(z.array(place), '/api/places', { signal });
+
+export const keepPlace = (path: string) => call(place, '/api/places', json('POST', { path }));
+
+export const watchPlace = (placeId: number, watched: boolean) =>
+  call(place, `/api/places/${placeId}`, json('PUT', { watched }));
+
+export const forgetPlace = (placeId: number) => call(nothing, `/api/places/${placeId}`, { method: 'DELETE' });
+
+export const fetchFolder = (placeId: number, path: string, signal?: AbortSignal) =>
+  call(placeFolder, `/api/places/${placeId}?${new URLSearchParams({ path })}`, { signal });
+
+export const peekInto = (placeId: number, path: string, signal?: AbortSignal) =>
+  call(filePeek, `/api/places/${placeId}/peek?${new URLSearchParams({ path })}`, { signal });
+
+export const takeFromPlace = (placeId: number, paths: readonly string[]) =>
+  call(begunTask, `/api/places/${placeId}`, json('POST', { paths }));

@@ -1,0 +1,7 @@
+import { librarySettings, type LibrarySettings } from '@/core/library/settings';
+import { call, json } from './request';
+
+export const fetchSettings = (signal?: AbortSignal) => call(librarySettings, '/api/settings', { signal });
+
+export const writeSettings = (settings: LibrarySettings) =>
+  call(librarySettings, '/api/settings', json('PUT', settings));
