@@ -115,7 +115,13 @@ export const bulkResult = z.object({
 });
 export type BulkResult = z.infer<typeof bulkResult>;
 
-export const bulkUndone = z.object({ words: z.string(), undone: z.number(), refused: z.array(refusal) });
+export const bulkUndone = z.object({
+  words: z.string(),
+  undone: z.number(),
+  /** The samples that were changed, each with the revision that it has again. */
+  made: z.array(target),
+  refused: z.array(refusal),
+});
 export type BulkUndone = z.infer<typeof bulkUndone>;
 
 /** The newest step that can be taken back, with who made it. */

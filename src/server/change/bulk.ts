@@ -47,10 +47,13 @@ export async function doInBulk(input: unknown, hand: Hand): Promise<BulkResult> 
     stepId: step,
     words,
     done: done.length,
-    made: done.map(({ sampleId, made }) => ({ sampleId, base: made })).filter(({ base }) => base !== null),
+    made: madeBy(done),
     refused: refused.map(({ sampleId, name, why }) => ({ sampleId, name, why })),
   };
 }
+
+const madeBy = (done: readonly Done[]) =>
+  done.flatMap(({ sampleId, made }) => (made === null ? [] : [{ sampleId, base: made }]));
 
 /** Ahead of new arrivals: somebody waits for it. */
 export const ASKED_FOR = 10;
@@ -82,7 +85,7 @@ export async function undoBulk(stepId: number, hand: Hand, evenForeign = false):
     throw new UserError(`The step “${step.words}” is ${maker.name}’s.`, 409, 'foreign');
   }
   if (!(await steps.takeStep(stepId))) throw new UserError('This step was taken back already.', 409);
-  const result: BulkUndone = { words: step.words, undone: 0, refused: [] };
+  const result: BulkUndone = { words: step.words, undone: 0, made: [], refused: [] };
   // The step was asked for as a whole: each of its revisions may be taken back by whoever may take it back.
   const orders = [
     { order: { do: 'undo', evenForeign: true }, items: step.items.filter(({ made }) => made !== null) },
@@ -103,6 +106,7 @@ export async function undoBulk(stepId: number, hand: Hand, evenForeign = false):
         ),
       );
       result.undone += done.length;
+      result.made.push(...madeBy(done));
       result.refused.push(...refused.map(({ sampleId, name, why }) => ({ sampleId, name, why })));
     }
   log.info({ event: 'step taken back', step: stepId, undone: result.undone, refused: result.refused.length });

@@ -17,16 +17,15 @@ export function useBulk() {
   const queries = useQueryClient();
   const [run, setRun] = useState<BulkRun | null>(null);
   const stopped = useRef(false);
-  /** What was made here of revisions that may still be drawn: the next thing is done to what was made. */
-  const made = useRef(new Map<string, { from: number | null; to: number | null }>());
+  const own = useRef(ownRevisions());
   /** One thing after the other. */
   const chain = useRef<Promise<unknown>>(Promise.resolve());
 
   const undo = useCallback(
     async (stepId?: number) => {
       await chain.current;
-      await takeBack(stepId ?? null, false, () => {
-        made.current.clear();
+      await takeBack(stepId ?? null, false, (made) => {
+        own.current.keep(made);
         return queries.invalidateQueries();
       });
     },
@@ -43,16 +42,13 @@ export function useBulk() {
       try {
         for (let at = 0; at < targets.length && !stopped.current; at += BULK_AT_ONCE) {
           if (targets.length > BULK_AT_ONCE) setRun({ words, done: at, of: targets.length });
-          const portion = targets.slice(at, at + BULK_AT_ONCE).map((target) => based(target, made.current));
+          const portion = targets.slice(at, at + BULK_AT_ONCE).map(own.current.based);
           const result: BulkResult = await doInBulk(order, portion, stepId);
           ({ stepId, words } = result);
           done += result.done;
           refused.push(...result.refused);
-          for (const { sampleId, base } of result.made) {
-            const before = portion.find((target) => target.sampleId === sampleId);
-            made.current.set(sampleId, { from: before?.base ?? null, to: base });
-          }
-          for (const { sampleId } of result.refused) made.current.delete(sampleId);
+          own.current.keep(result.made);
+          own.current.forget(result.refused);
         }
       } catch (error) {
         toast.error((error as Error).message);
@@ -97,16 +93,16 @@ export function useBulk() {
 async function takeBack(
   stepId: number | null,
   evenForeign: boolean,
-  done: () => Promise<void>,
+  done: (made: readonly Target[]) => Promise<void>,
 ): Promise<void> {
   let step = stepId;
   try {
     step ??= (await fetchBulkSteps()).undo?.stepId ?? null;
     if (step === null) return void toast('There is nothing to take back here.');
-    const { words, undone, refused } = await undoBulk(step, evenForeign);
+    const { words, undone, made, refused } = await undoBulk(step, evenForeign);
     const stay = refused.length ? `; ${refused.length} were changed since and stay` : '';
     toast(`Taken back: ${words}, ${undone} ${undone === 1 ? 'sample' : 'samples'}${stay}.`);
-    await done();
+    await done(made);
   } catch (error) {
     const foreign = error instanceof RefusedError && error.code === 'foreign' ? step : null;
     toast.error((error as Error).message, {
@@ -118,11 +114,28 @@ async function takeBack(
   }
 }
 
-/** A target as it is after what was done to it here, where the page may not have drawn that yet. */
-function based(
-  target: Target,
-  made: ReadonlyMap<string, { from: number | null; to: number | null }>,
-): Target {
-  const own = made.get(target.sampleId);
-  return own && own.from === target.base ? { ...target, base: own.to } : target;
+/**
+ * Revisions that were made here: what the page has not drawn yet, or was chosen before, is taken for what was made of
+ * it, as long as nobody else has changed it.
+ */
+function ownRevisions() {
+  const latest = new Map<string, { seen: Set<number | null>; now: number | null }>();
+  return {
+    based: (target: Target): Target => {
+      const { sampleId, base } = target;
+      const own = latest.get(sampleId);
+      if (own?.seen.has(base)) return { sampleId, base: own.now };
+      latest.set(sampleId, { seen: new Set([base]), now: base });
+      return target;
+    },
+    keep: (made: readonly Target[]) => {
+      for (const { sampleId, base } of made) {
+        const own = latest.get(sampleId);
+        latest.set(sampleId, { seen: new Set([...(own?.seen ?? []), base]), now: base });
+      }
+    },
+    forget: (refused: readonly { sampleId: string }[]) => {
+      for (const { sampleId } of refused) latest.delete(sampleId);
+    },
+  };
 }
