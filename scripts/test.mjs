@@ -73,13 +73,13 @@ async function jest(folder, env = {}) {
   return { passed: numPassedTests, failed: Math.max(numFailedTests, numFailedTestSuites, ok ? 0 : 1) };
 }
 
-/** @param {string} name */
-async function freshDatabase(name) {
+/** @param {string} name @param {string[]} [settings] */
+async function freshDatabase(name, settings) {
   const { startPostgres } = await import('./lib/postgres.mjs');
   const { migrate } = await import('./lib/migrate.mjs');
   const folder = join(testFolder, name);
   rmSync(folder, { recursive: true, force: true });
-  const server = await startPostgres(folder);
+  const server = await startPostgres(folder, settings);
   await migrate(server.url);
   return { ...server, folder };
 }
@@ -136,7 +136,9 @@ async function inBrowser(name, args, largestMb) {
   const { buildWhenChanged } = await import('./lib/build.mjs');
   const { portFrom, startApplication } = await import('./lib/application.mjs');
   await buildWhenChanged();
-  const server = await freshDatabase(name);
+  // Benchmarks ask the database how long its statements took.
+  const settings = name === 'browser' ? ['shared_preload_libraries=pg_stat_statements'] : [];
+  const server = await freshDatabase(name, settings);
   const port = await portFrom(4300);
   const application = await startApplication({
     url: server.url,

@@ -34,7 +34,9 @@ export async function bundleBrowser() {
   await rm(join(projectFolder, 'public/built'), { recursive: true, force: true });
   await build({
     absWorkingDir: projectFolder,
-    entryPoints: ['player.worklet', 'decode.worker', 'listen.worker', 'events.worker'].map((name) => `src/workers/${name}.ts`),
+    entryPoints: ['player.worklet', 'decode.worker', 'listen.worker', 'events.worker'].map(
+      (name) => `src/workers/${name}.ts`,
+    ),
     outdir: 'public/built',
     entryNames: '[name]',
     bundle: true,

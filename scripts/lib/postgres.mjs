@@ -35,9 +35,10 @@ function findPrograms() {
  * A private PostgreSQL cluster in `folder`, on loopback and a free port. PostgreSQL refuses to run as root:
  * then it runs as Debian's unprivileged account. Made at first use; recovers from an unclean stop.
  * @param {string} folder
+ * @param {string[]} [settings] more settings of the server, as "name=value"
  * @returns {Promise<{ url: string, stop: () => void }>}
  */
-export async function startPostgres(folder) {
+export async function startPostgres(folder, settings = []) {
   let programs = findPrograms();
   if (!programs) {
     installDebian(['postgresql'], 'PostgreSQL');
@@ -110,10 +111,11 @@ export async function startPostgres(folder) {
     `-p ${port}`,
     '-c listen_addresses=127.0.0.1',
     "-c unix_socket_directories=''",
-    '-c shared_buffers=128MB',
+    '-c shared_buffers=256MB',
     '-c max_connections=100',
     '-c max_wal_size=4GB',
     '-c wal_compression=on',
+    ...settings.map((setting) => `-c ${setting}`),
   ];
   const started = run('pg_ctl', [
     '-w',

@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import { doubtBit } from '@/core/library/listRow';
 import type {
   IntakeCounts,
@@ -10,6 +11,7 @@ import { ALL_KEYS } from '@/core/harmony/keyNames';
 import { NEED_SORTS } from '@/core/readings/needsALook';
 import { FACET_BITS } from '@/core/tags/facetBits';
 import { database } from './database';
+import { fromRow } from './rows';
 import { readSummaries } from './summaries';
 import { understood, type Understood } from './searchWords';
 
@@ -25,16 +27,25 @@ interface Order {
   direction: 'up' | 'down';
 }
 
+/** Which rows of a list are asked for; `of`: how many there are, where that is known. */
+type Page = Pick<IntakeQuery, 'offset' | 'limit' | 'of'>;
+
 /** So many are found, put in order and counted whole; of more the order's index is gone along. */
 const FEW = 12_000;
 /** Where words stand in very many rows the list ends here. */
 const MOST_OF_MANY = 2_000;
 /** Planner's cost above which rows with a word are not counted to the end. */
 const DEAR = 6_000;
-/** Facets of more are estimated from a part of about this size. */
-const FACET_ROWS = 12_000;
+/** Facets of so many are counted whole. */
+const FACETS_WHOLE = 7_500;
+/** Facets of more are estimated from a part of about this size, and from no more than so many 64ths of all. */
+const FACET_ROWS = 5_000;
+const MOST_LOTS = 4;
 
 const IS_OPEN = `exists (select from tasks t where t.sample_id = s.sample_id and t.kind = 'measure' and t.state in ('waiting', 'running'))`;
+
+/** As ranges of the index by standing. */
+const NOT_SAVED = "s.binned_at is null and s.standing in ('arrived', 'measured', 'proved')";
 
 const SHOW: Record<IntakeQuery['show'], string> = {
   all: 's.binned_at is null',
@@ -42,13 +53,14 @@ const SHOW: Record<IntakeQuery['show'], string> = {
   ...(Object.fromEntries(
     NEED_SORTS.map((sort) => [
       sort,
-      `s.binned_at is null and s.doubt_sorts & ${doubtBit(sort)} <> 0 and s.standing <> 'saved'`,
+      // Said twice for the index of doubtful ones, which knows only whether there is any.
+      `s.binned_at is null and s.doubt_sorts <> 0 and s.doubt_sorts & ${doubtBit(sort)} <> 0 and s.standing <> 'saved'`,
     ]),
   ) as Record<(typeof NEED_SORTS)[number], string>),
   sure: `s.binned_at is null and s.doubt_sorts = 0 and not s.faulty and s.standing = 'measured'`,
   measuring: `s.binned_at is null and ${IS_OPEN}`,
   faulty: 's.binned_at is null and s.faulty',
-  'not saved': `s.binned_at is null and s.standing <> 'saved'`,
+  'not saved': NOT_SAVED,
   saved: `s.binned_at is null and s.standing = 'saved'`,
   bin: 's.binned_at is not null and not exists (select from samples x where x.sample_id = s.sample_id and x.merged_into is not null)',
 };
@@ -97,13 +109,16 @@ export async function intakeTargets(
 /** How many samples there are under each choice of `show`, how many sets are proposed, and how many pairs are alike. */
 export async function intakeCounts(query: IntakeQuery): Promise<IntakeCounts> {
   const words = await understood(query.text);
-  const counted = async (show: string, columns: string) => {
+  const counted = async (show: string): Promise<number> => {
     const { where, values } = intakeChoice(query, words, show);
-    return (await database().query(`select ${columns} from settled s where ${where.join(' and ')}`, values))
-      .rows;
+    const { rows } = await database().query(
+      `select count(*) as count from settled s where ${where.join(' and ')}`,
+      values,
+    );
+    return rows[0].count;
   };
   const groups = async () => {
-    const { where, values } = intakeChoice(query, words, SHOW['not saved']);
+    const { where, values } = intakeChoice(query, words, NOT_SAVED);
     const { rows } = await database().query(
       `select s.standing, s.faulty, s.doubt_sorts as doubts, count(*) as count from settled s
         where ${where.join(' and ')} group by 1, 2, 3`,
@@ -111,11 +126,13 @@ export async function intakeCounts(query: IntakeQuery): Promise<IntakeCounts> {
     );
     return rows as { standing: string; faulty: boolean; doubts: number; count: number }[];
   };
-  const [open, [saved], [bin], [measuring], { rows: beside }] = await Promise.all([
-    groups(),
-    counted(SHOW.saved, 'count(*) as count, count(*) filter (where s.faulty) as faulty'),
-    counted(SHOW.bin, 'count(*) as count'),
-    counted(SHOW.measuring, 'count(*) as count'),
+  // The two long ones one after the other: beside each other both would take twice as long.
+  const open = await groups();
+  const [saved, faulty, bin, measuring, { rows: beside }] = await Promise.all([
+    counted(SHOW.saved),
+    counted(SHOW.faulty),
+    counted(SHOW.bin),
+    counted(SHOW.measuring),
     database().query(
       `select (select count(*) from stem_sets where state = 'proposed') as sets,
               (select count(*) from likenesses l join settled x on x.sample_id = l.a join settled y on y.sample_id = l.b
@@ -125,17 +142,17 @@ export async function intakeCounts(query: IntakeQuery): Promise<IntakeCounts> {
   const sum = (counts: (group: (typeof open)[number]) => boolean) =>
     open.reduce((all, group) => (counts(group) ? all + group.count : all), 0);
   return {
-    all: sum(() => true) + saved.count,
-    'needs a look': sum(({ doubts, faulty }) => doubts !== 0 || faulty),
+    all: sum(() => true) + saved,
+    'needs a look': sum((group) => group.doubts !== 0 || group.faulty),
     ...Object.fromEntries(
       NEED_SORTS.map((sort) => [sort, sum(({ doubts }) => (doubts & doubtBit(sort)) !== 0)]),
     ),
-    sure: sum(({ doubts, faulty, standing }) => doubts === 0 && !faulty && standing === 'measured'),
-    measuring: measuring.count,
-    faulty: sum(({ faulty }) => faulty) + saved.faulty,
+    sure: sum((group) => group.doubts === 0 && !group.faulty && group.standing === 'measured'),
+    measuring,
+    faulty,
     'not saved': sum(() => true),
-    saved: saved.count,
-    bin: bin.count,
+    saved,
+    bin,
     'proposed stem sets': beside[0].sets,
     'alike pairs': beside[0].pairs,
   };
@@ -148,47 +165,58 @@ export async function shelfPage(query: ShelfQuery): Promise<SamplePage> {
   return page(shelfChoice(query, words), order, query, words);
 }
 
+const facetRow = z.object({
+  bits: z.array(z.coerce.number()),
+  kinds: z.array(z.object({ kind: z.string(), count: z.number() })),
+  words: z.array(z.object({ value: z.string(), count: z.number() })),
+});
+
 /** How many of what a query of the Shelf finds have each tag and kind; of very many an estimate. */
 export async function shelfFacetCounts(query: ShelfQuery): Promise<ShelfFacets> {
   const choice = shelfChoice(query, await understood(query.text));
   const { rows: expected } = await estimate(choice);
-  // Whole below twice the size of a part: then a part would hardly be less.
-  const lots = expected <= 2 * FACET_ROWS ? 64 : Math.max(1, Math.floor((64 * FACET_ROWS) / expected));
-  const where = [...choice.where, ...(lots < 64 ? [`s.lot < ${lots}`] : [])].join(' and ');
-  const bits = FACET_BITS.map(
-    (_, bit) => `count(*) filter (where s.facets & ${1n << BigInt(bit)} <> 0) as "${bit}"`,
+  const part = Math.max(1, Math.min(MOST_LOTS, Math.floor((64 * FACET_ROWS) / expected)));
+  const lots = expected <= FACETS_WHOLE ? 64 : part;
+  // In a part the words are looked for row by row: their index would be read for the whole library.
+  const where = (
+    lots === 64
+      ? choice.where
+      : [
+          `s.lot < ${lots}`,
+          ...choice.where.map((one) => one.replace('s.search_text', "(s.search_text || '')")),
+        ]
+  ).join(' and ');
+  const bits = FACET_BITS.map((_, bit) => `count(*) filter (where facets & ${1n << BigInt(bit)} <> 0)`);
+  const { rows } = await database().query(
+    `with found as materialized (select s.facets, s.kind, s.words from settled s where ${where})
+     select (select array[${bits.join(', ')}] from found) as bits,
+            (select coalesce(json_agg(k order by kind), '[]') from (
+               select kind, count(*) as count from found where kind is not null group by 1) k) as kinds,
+            (select coalesce(json_agg(w order by count desc, value), '[]') from (
+               select value, count(*) as count from found, unnest(words) value group by 1 order by 2 desc, 1 limit 200) w) as words`,
+    choice.values,
   );
-  const [facets, kinds, words] = await Promise.all([
-    database().query(`select ${bits.join(', ')} from settled s where ${where}`, choice.values),
-    database().query(
-      `select s.kind, count(*) as count from settled s where ${where} and s.kind is not null group by 1 order by 1`,
-      choice.values,
-    ),
-    database().query(
-      `select w as value, count(*) as count from settled s, unnest(s.words) w where ${where}
-        group by 1 order by 2 desc, 1 limit 200`,
-      choice.values,
-    ),
-  ]);
+  const { bits: counts, kinds, words } = fromRow(facetRow, rows[0], 'count of facets');
   const whole = (count: number) => Math.round((count * 64) / lots);
   const counted = FACET_BITS.map((tag, bit) => {
     const at = tag.indexOf(':');
-    return { facet: tag.slice(0, at), value: tag.slice(at + 1), count: whole(facets.rows[0][bit]) };
+    return { facet: tag.slice(0, at), value: tag.slice(at + 1), count: whole(counts[bit]) };
   });
   return {
     exact: lots === 64,
     facets: [
       ...counted.filter(({ count }) => count > 0),
-      ...words.rows.map(({ value, count }) => ({ facet: 'word', value, count: whole(count) })),
+      ...words.map(({ value, count }) => ({ facet: 'word', value, count: whole(count) })),
     ],
-    kinds: kinds.rows.map(({ kind, count }) => ({ kind, count: whole(count) })),
+    kinds: kinds.map(({ kind, count }) => ({ kind, count: whole(count) })),
   };
 }
 
 function intakeChoice({ kind }: Pick<IntakeQuery, 'kind'>, words: Understood, show: string): Choice {
   const values: unknown[] = [];
   const where = [show];
-  if (words.patterns.length) where.push(`s.search_text like all ($${values.push(words.patterns)})`);
+  // Each by itself: the index of letters does not see into an array.
+  for (const pattern of words.patterns) where.push(`s.search_text like $${values.push(pattern)}`);
   if (kind !== '') where.push(`s.kind = $${values.push(kind)}`);
   return { where, values };
 }
@@ -197,7 +225,7 @@ function shelfChoice(query: ShelfQuery, words: Understood): Choice {
   const values: unknown[] = [];
   const bind = (value: unknown) => `$${values.push(value)}`;
   const where = ["s.standing = 'saved'", 's.binned_at is null'];
-  if (words.patterns.length) where.push(`s.search_text like all (${bind(words.patterns)})`);
+  for (const pattern of words.patterns) where.push(`s.search_text like ${bind(pattern)}`);
   if (query.tempoFrom !== null || query.tempoTo !== null) {
     const [from, to] = [query.tempoFrom ?? 0, query.tempoTo ?? 10_000];
     const within = (ratio: number) => `s.tempo_bpm between ${bind(from * ratio)} and ${bind(to * ratio)}`;
@@ -244,34 +272,24 @@ async function estimate({ where, values }: Choice): Promise<{ rows: number; cost
  * index is gone along until the page is full. The planner, which would have to guess how they are spread along the
  * order, is not asked to choose between the two, only how many they are.
  */
-async function page(
-  choice: Choice,
-  order: Order,
-  { offset, limit }: { offset: number; limit: number },
-  words: Understood,
-): Promise<SamplePage> {
+async function page(choice: Choice, order: Order, asked: Page, words: Understood): Promise<SamplePage> {
+  const { offset, limit } = asked;
   const wantsTotal = offset === 0;
   const expected = await estimate(choice);
-  const found =
+  const isDear = words.patterns.length > 0 && expected.cost > DEAR;
+  const [total, ids] =
     expected.rows <= FEW
       ? await pageOfFew(choice, order, offset, limit)
-      : {
-          total: wantsTotal
-            ? await countMany(choice, words.patterns.length > 0 && expected.cost > DEAR)
-            : null,
-          ids: await pageOfMany(choice, order, offset, limit),
-        };
-  const more =
-    found.total !== null &&
-    expected.rows > FEW &&
-    found.total > MOST_OF_MANY &&
-    words.patterns.length > 0 &&
-    expected.cost > DEAR;
+      : await Promise.all([
+          wantsTotal ? countMany(choice, isDear) : null,
+          pageOfMany(choice, order, isDear ? { ...asked, of: null } : asked),
+        ]);
+  const more = expected.rows > FEW && isDear && total !== null && total > MOST_OF_MANY;
   return {
-    total: wantsTotal ? (more ? MOST_OF_MANY : found.total) : null,
+    total: wantsTotal ? (more ? MOST_OF_MANY : total) : null,
     more,
     insteadOf: words.insteadOf,
-    rows: await readSummaries(database(), found.ids),
+    rows: await readSummaries(database(), ids),
   };
 }
 
@@ -280,7 +298,7 @@ async function pageOfFew(
   { column, direction }: Order,
   offset: number,
   limit: number,
-): Promise<{ total: number; ids: string[] }> {
+): Promise<[total: number, ids: string[]]> {
   const way = direction === 'up' ? 'asc nulls last, sample_id' : 'desc nulls last, sample_id desc';
   const { rows } = await database().query(
     `with found as materialized (select s.sample_id, s.${column} as rank from settled s where ${where.join(' and ')})
@@ -288,7 +306,7 @@ async function pageOfFew(
             array(select sample_id from found order by rank ${way} offset $${values.length + 1} limit $${values.length + 2}) as ids`,
     [...values, offset, limit],
   );
-  return rows[0];
+  return [rows[0].total, rows[0].ids];
 }
 
 /** Counted to the end, or (`dear`) only so far that it is known to be more than the list shows. */
@@ -296,36 +314,40 @@ async function countMany({ where, values }: Choice, dear: boolean): Promise<numb
   const found = `from settled s where ${where.join(' and ')}`;
   const { rows } = await database().query(
     dear
-      ? `select count(*) as total from (select 1 ${found} limit ${MOST_OF_MANY + 1}) some`
+      ? `select count(*) as total from (select 1 ${found} limit ${MOST_OF_MANY + 1}) counted`
       : `select count(*) as total ${found}`,
     values,
   );
   return rows[0].total;
 }
 
-/** Rows without a value come last either way: an index read backwards has them first, so they are asked for apart. */
+/**
+ * Rows without a value come last either way. Both parts are read along the order's index, one after the other (rows
+ * of a union of all come in the order of its parts); the further half of a list whose length is known from its end.
+ */
 async function pageOfMany(
   { where, values }: Choice,
   { column, direction }: Order,
-  offset: number,
-  limit: number,
+  { offset, limit, of }: Page,
 ): Promise<string[]> {
-  const ask = async (condition: string, way: string, from: number, count: number) => {
-    const { rows } = await database().query(
-      `select s.sample_id as id from settled s where ${[...where, condition].join(' and ')}
-        order by ${way} offset $${values.length + 1} limit $${values.length + 2}`,
-      [...values, from, count],
-    );
-    return rows.map(({ id }) => id as string);
-  };
-  if (direction === 'up') return ask('true', `s.${column} asc nulls last, s.sample_id`, offset, limit);
-  const withValue = await ask(`s.${column} is not null`, `s.${column} desc, s.sample_id desc`, offset, limit);
-  if (withValue.length === limit) return withValue;
+  const fromEnd = of !== null && offset > of / 2;
+  const skipped = fromEnd ? Math.max(0, of - offset - limit) : offset;
+  const count = fromEnd ? Math.min(limit, of - offset) : limit;
+  if (count <= 0) return [];
+  const isUp = direction === 'up';
+  const way = isUp === fromEnd ? 'desc' : 'asc';
+  const condition = where.join(' and ');
+  const parts = [
+    `(select s.sample_id from settled s where ${condition} and s.${column} is not null
+       order by s.${column} ${way}, s.sample_id ${way} limit $${values.length + 1})`,
+    `(select s.sample_id from settled s where ${condition} and s.${column} is null
+       order by s.sample_id ${fromEnd ? 'desc' : 'asc'} limit $${values.length + 1})`,
+  ];
   const { rows } = await database().query(
-    `select count(*) as count from settled s where ${where.join(' and ')} and s.${column} is not null`,
-    values,
+    `select sample_id as id from (${(fromEnd ? parts.reverse() : parts).join(' union all ')}) found
+      offset $${values.length + 2} limit $${values.length + 3}`,
+    [...values, skipped + count, skipped, count],
   );
-  const passed = Math.max(0, offset - rows[0].count);
-  const without = await ask(`s.${column} is null`, 's.sample_id', passed, limit - withValue.length);
-  return [...withValue, ...without];
+  const ids = rows.map(({ id }) => id as string);
+  return fromEnd ? ids.reverse() : ids;
 }

@@ -8,6 +8,9 @@ const numberParam = z.coerce.number();
 const offset = numberParam.int().min(0).max(100_000_000).default(0);
 const limit = numberParam.int().min(0).max(500).default(200);
 
+/** How many rows the list has, as the first page told: the further half is then found from its end. */
+const of = numberParam.int().min(0).nullable().default(null);
+
 /** How the Intake is asked. */
 export const intakeQuery = z.object({
   show: z
@@ -19,6 +22,7 @@ export const intakeQuery = z.object({
   direction: z.enum(['up', 'down']).default('down'),
   offset,
   limit,
+  of,
 });
 export type IntakeQuery = z.infer<typeof intakeQuery>;
 
@@ -59,6 +63,7 @@ export const shelfQuery = z.object({
   direction: z.enum(['up', 'down']).default('down'),
   offset,
   limit,
+  of,
 });
 export type ShelfQuery = z.infer<typeof shelfQuery>;
 

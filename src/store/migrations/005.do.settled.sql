@@ -185,6 +185,9 @@ create index settled_by_saving on settled (saved_at, sample_id)
   include (kind, key_number, tempo_bpm, facets) where binned_at is null and standing = 'saved';
 create index settled_by_rating on settled (rating, sample_id)
   include (kind, key_number, tempo_bpm, facets) where binned_at is null and standing = 'saved';
+-- What is in doubt, or cannot be read: few of many.
+create index settled_in_doubt on settled (urgency, sample_id)
+  include (standing, kind, doubt_sorts, faulty) where binned_at is null and (doubt_sorts <> 0 or faulty);
 create index settled_by_lot on settled (lot) where binned_at is null;
 create index settled_by_words on settled using gin (search_text gin_trgm_ops);
 create index settled_by_free_words on settled using gin (words) where binned_at is null;

@@ -12,7 +12,8 @@ interface Page<Row> {
 interface Paged<Row, P extends Page<Row>> {
   /** What is asked; each page adds its number. */
   queryKey: QueryKey;
-  fetchPage: (offset: number, limit: number, signal: AbortSignal) => Promise<P>;
+  /** `of`: how many rows there are, where that is known. */
+  fetchPage: (page: { offset: number; limit: number; of: number | null }, signal: AbortSignal) => Promise<P>;
 }
 
 export const PAGE_ROWS = 100;
@@ -23,16 +24,17 @@ export const PAGE_ROWS = 100;
  */
 export function usePagedList<Row, P extends Page<Row>>({ queryKey, fetchPage }: Paged<Row, P>) {
   const [range, setRange] = useState({ first: 0, last: 0 });
-  const ask = (page: number) => ({
+  const ask = (page: number, of: number | null) => ({
     queryKey: [...queryKey, page],
-    queryFn: ({ signal }: { signal: AbortSignal }) => fetchPage(page * PAGE_ROWS, PAGE_ROWS, signal),
+    queryFn: ({ signal }: { signal: AbortSignal }): Promise<P> =>
+      fetchPage({ offset: page * PAGE_ROWS, limit: PAGE_ROWS, of }, signal),
     placeholderData: keepPreviousData,
   });
-  const first = useQuery(ask(0));
+  const first = useQuery(ask(0, null));
   const total = first.data?.total ?? 0;
   const pages: number[] = [];
   for (let page = Math.max(1, range.first); page <= range.last; page++) pages.push(page);
-  const others = useQueries({ queries: pages.map(ask) });
+  const others = useQueries({ queries: pages.map((page) => ask(page, total)) });
   const loaded = new Map<number, P>();
   if (first.data) loaded.set(0, first.data);
   pages.forEach((page, i) => {

@@ -45,12 +45,12 @@ export function ShelfScreen() {
   const asked = useDeferredValue(view);
   const list = usePagedList<SampleSummary, SamplePage>({
     queryKey: ['shelf', asked],
-    fetchPage: (offset, limit, signal) => fetchShelf(shelfParams(asked, offset, limit), signal),
+    fetchPage: (page, signal) => fetchShelf(shelfParams(asked, page), signal),
   });
   const { rows, rowAt, total, first, onRange, selected, setSelected, walk } = list;
   const { data: counts } = useQuery({
     queryKey: ['shelf', 'facets', { ...asked, sort: null, direction: null }],
-    queryFn: ({ signal }) => fetchShelfFacets(shelfParams(asked, 0, 0), signal),
+    queryFn: ({ signal }) => fetchShelfFacets(shelfParams(asked, {}), signal),
     placeholderData: keepPreviousData,
   });
   useEffect(() => () => player.stop(), []);

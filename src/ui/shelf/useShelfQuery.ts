@@ -1,7 +1,7 @@
 import type { ShelfQuery } from '@/core/library/shelfQuery';
 
 /** The Shelf's question without the page. */
-export type ShelfView = Omit<ShelfQuery, 'offset' | 'limit'>;
+export type ShelfView = Omit<ShelfQuery, 'offset' | 'limit' | 'of'>;
 
 export const WHOLE_SHELF: ShelfView = {
   text: '',
@@ -17,9 +17,9 @@ export const WHOLE_SHELF: ShelfView = {
 };
 
 /** A page of the Shelf's question as the server takes it. */
-export function shelfParams({ tags, ...view }: ShelfView, offset: number, limit: number): URLSearchParams {
-  const params = new URLSearchParams({ offset: String(offset), limit: String(limit) });
-  for (const [name, value] of Object.entries(view))
+export function shelfParams({ tags, ...view }: ShelfView, page: Partial<ShelfQuery>): URLSearchParams {
+  const params = new URLSearchParams();
+  for (const [name, value] of Object.entries({ ...view, ...page }))
     if (value !== null && value !== '') params.set(name, String(value));
   for (const tag of tags) params.append('tags', tag);
   return params;

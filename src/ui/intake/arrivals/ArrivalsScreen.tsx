@@ -69,7 +69,7 @@ export function ArrivalsScreen() {
   const asked = useDeferredValue(view);
   const list = usePagedList<SampleSummary, SamplePage>({
     queryKey: ['intake', asked],
-    fetchPage: (offset, limit, signal) => fetchIntake(paramsOf(asked, { offset, limit }), signal),
+    fetchPage: (page, signal) => fetchIntake(paramsOf(asked, page), signal),
   });
   const { rows, rowAt, total, first, onRange, selected, setSelected, walk } = list;
   const { data: counts = NO_COUNTS } = useQuery({
@@ -366,9 +366,9 @@ export function ArrivalsScreen() {
 
 const targetOf = ({ sampleId, sequence }: SampleSummary): Target => ({ sampleId, base: sequence });
 
-function paramsOf(view: View, page: { offset?: number; limit?: number }): URLSearchParams {
+function paramsOf(view: View, page: Partial<Pick<IntakeQuery, 'offset' | 'limit' | 'of'>>): URLSearchParams {
   const params = new URLSearchParams(view);
-  for (const [name, value] of Object.entries(page)) params.set(name, String(value));
+  for (const [name, value] of Object.entries(page)) if (value !== null) params.set(name, String(value));
   return params;
 }
 

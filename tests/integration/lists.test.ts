@@ -1,0 +1,92 @@
+import { browseIntake, browseShelf, browseTargets } from '@/server/browse';
+import { closeDatabase, database } from '@/store/database';
+import { fillLibrary } from '../bench/fillLibrary';
+import { emptyLibrary } from '../support/library';
+
+const SAVED = 13_000;
+const OPEN = 500;
+
+beforeAll(async () => {
+  await emptyLibrary();
+  const client = await database().connect();
+  // More than are found whole: lists are read along their orders.
+  await fillLibrary(client, SAVED, OPEN);
+  client.release();
+}, 120_000);
+afterAll(async () => {
+  await emptyLibrary();
+  await closeDatabase();
+});
+
+const shelf = (query: Record<string, string | number>) =>
+  browseShelf(new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)])));
+
+const LIMIT = 500;
+const everyPage = Array.from({ length: SAVED / LIMIT }, (_, page) => page * LIMIT);
+
+test.each(
+  ['saved', 'name', 'tempo', 'key', 'length', 'rating'].flatMap((sort) => [
+    [sort, 'up'],
+    [sort, 'down'],
+  ]),
+)(
+  'by %s, %s: pages follow each other without a gap, from both ends, rows without a value last',
+  async (sort, direction) => {
+    // One order is read whole, the others at their ends and where reading turns to the other end.
+    const offsets = sort === 'tempo' ? everyPage : [0, 500, 6000, 6500, 7000, 12_000, 12_500];
+    const ids: string[] = [];
+    const values: (number | null)[] = [];
+    for (const offset of offsets) {
+      const asked = { sort, direction, offset, limit: LIMIT };
+      const { rows, total } = await shelf({ ...asked, of: SAVED });
+      expect(total).toBe(offset === 0 ? SAVED : null);
+      ids.push(...rows.map(({ sampleId }) => sampleId));
+      values.push(...rows.map((row) => (sort === 'tempo' ? row.tempoBpm : row.rating)));
+      // Without the hint the same page is found from the beginning.
+      if (offset === 7000)
+        expect((await shelf(asked)).rows.map(({ sampleId }) => sampleId)).toEqual(ids.slice(-LIMIT));
+    }
+    expect(new Set(ids).size).toBe(offsets.length * LIMIT);
+    if (sort === 'tempo' || sort === 'rating') {
+      const without = values.indexOf(null);
+      expect(values.slice(without).every((value) => value === null)).toBe(true);
+      const with_ = values.slice(0, without) as number[];
+      expect(with_).toEqual([...with_].sort((a, b) => (direction === 'up' ? a - b : b - a)));
+    }
+  },
+);
+
+test('what few match is the same as what many do, filtered', async () => {
+  const all = await shelf({ kind: 'stem', limit: 500, sort: 'name', direction: 'up' });
+  const { rows } = await database().query(
+    `select sample_id as id, count(*) over () as of from settled
+      where standing = 'saved' and kind = 'stem' order by sort_name, sample_id limit 500`,
+  );
+  expect(all.total).toBe(rows[0].of);
+  expect(all.rows.map(({ sampleId }) => sampleId)).toEqual(rows.map(({ id }) => id));
+});
+
+test('words are found anywhere in a word, short ones at its beginning, mistyped ones nearly', async () => {
+  const velvet = await shelf({ text: 'elve trot' });
+  expect(velvet.rows.length).toBeGreaterThan(20);
+  for (const { name } of velvet.rows) expect(name).toMatch(/^Velvet Trot/);
+  const short = await shelf({ text: 'ji' });
+  expect(short.rows.some(({ name }) => name.includes('Jig'))).toBe(true);
+  const mistyped = await shelf({ text: 'Marionete' });
+  expect(mistyped.insteadOf).toEqual([{ typed: 'marionete', found: 'marionette' }]);
+  expect(mistyped.rows[0].name).toMatch(/Marionette/);
+  expect(await shelf({ text: 'qqqqxzz' })).toMatchObject({ total: 0, insteadOf: [], rows: [] });
+  // A stroke or a percent sign is a letter like others.
+  expect((await shelf({ text: '%' })).total).toBe(0);
+});
+
+test('the Intake knows them, too, and all of what it lists can be chosen', async () => {
+  const query = new URLSearchParams({ show: 'needs a look', limit: '5' });
+  const { total } = await browseIntake(query);
+  expect(total).toBeGreaterThan(100);
+  const targets = await browseTargets(query);
+  expect(targets).toHaveLength(total!);
+  expect(targets.slice(0, 5).map(({ sampleId }) => sampleId)).toEqual(
+    (await browseIntake(query)).rows.map(({ sampleId }) => sampleId),
+  );
+});
