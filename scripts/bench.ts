@@ -10,6 +10,9 @@ import { pitchPeakBuilder } from '../src/core/harmony/pitchSpectrum';
 import { attackEnvelopeBuilder } from '../src/core/rhythm/attack';
 import { ANALYSIS_RATE, onsetFeatureBuilder } from '../src/core/rhythm/onsetFeatures';
 import { realFft } from '../src/core/signal/fft';
+import { clickSound } from '../src/core/playing/clickSound';
+import { Mixer } from '../src/core/playing/mixer';
+import { PlainReader } from '../src/core/playing/voice';
 import { createHalfBand } from '../src/core/signal/halfBand';
 import { mixToMono } from '../src/core/signal/pcm';
 import { createResampler, resample } from '../src/core/signal/resample';
@@ -156,6 +159,35 @@ if (!isMainThread) {
   const from = performance.now();
   for (let at = 0; at < minute.length; at += 8192) resampler.push(minute.subarray(at, at + 8192));
   line('resampling 44.1 → 22.05 kHz, mono', performance.now() - from, 60);
+
+  // What the audio thread does, in its blocks.
+  const voices = 8;
+  for (const speed of [1, 0.5]) {
+    const mixer = new Mixer(44100);
+    for (let v = 0; v < voices; v++) {
+      const channels = [minute.slice(), minute.slice()];
+      mixer.put(String(v), new PlainReader(channels, 0, minute.length), 0, {
+        level: 0.5,
+        pan: 0.2,
+        muted: false,
+      });
+    }
+    mixer.setGrid({ tempoBpm: 113.873, one: 0, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null });
+    mixer.setClickSamples({
+      plain: clickSound('wood', false, 44100),
+      accented: clickSound('wood', true, 44100),
+    });
+    mixer.setMix({ on: true, level: 1, accent: true, balance: 0, split: false, pace: 1, subdivision: 2 });
+    mixer.setSpeed(speed);
+    mixer.start(0);
+    const [left, right] = [new Float32Array(128), new Float32Array(128)];
+    const began = performance.now();
+    for (let at = 0; at < minute.length; at += 128) mixer.render(left, right);
+    const share = (performance.now() - began) / 600;
+    console.log(
+      `${voices} voices and a click at ${speed === 1 ? 'full' : 'half'} speed: ${share.toFixed(2)} % of a core`,
+    );
+  }
 
   // Two threads on the same work as one.
   const inThread = (of: number) =>

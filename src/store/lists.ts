@@ -65,6 +65,9 @@ const SHOW: Record<IntakeQuery['show'], string> = {
   bin: 's.binned_at is not null and not exists (select from samples x where x.sample_id = s.sample_id and x.merged_into is not null)',
 };
 
+/** Columns that every row of their list has a value in. */
+const NEVER_EMPTY = new Set(['arrived_at', 'sort_name', 'standing', 'urgency', 'saved_at']);
+
 const INTAKE_ORDERS: Record<IntakeQuery['sort'], string> = {
   arrived: 'arrived_at',
   name: 'sort_name',
@@ -340,9 +343,10 @@ async function pageOfMany(
   const parts = [
     `(select s.sample_id from settled s where ${condition} and s.${column} is not null
        order by s.${column} ${way}, s.sample_id ${way} limit $${values.length + 1})`,
-    `(select s.sample_id from settled s where ${condition} and s.${column} is null
-       order by s.sample_id ${fromEnd ? 'desc' : 'asc'} limit $${values.length + 1})`,
   ];
+  if (!NEVER_EMPTY.has(column))
+    parts.push(`(select s.sample_id from settled s where ${condition} and s.${column} is null
+       order by s.sample_id ${fromEnd ? 'desc' : 'asc'} limit $${values.length + 1})`);
   const { rows } = await database().query(
     `select sample_id as id from (${(fromEnd ? parts.reverse() : parts).join(' union all ')}) found
       offset $${values.length + 2} limit $${values.length + 3}`,

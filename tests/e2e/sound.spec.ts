@@ -29,12 +29,17 @@ async function tapSound(page: Page) {
     const heard: { left: number[]; right: number[] } = { left: [], right: [] };
     Object.assign(window, { heard });
     const connect = AudioNode.prototype.connect as (this: AudioNode, ...args: unknown[]) => AudioNode;
-    const tapped = new WeakSet<BaseAudioContext>();
+    const tapped = new WeakMap<BaseAudioContext, Promise<void>>();
+    // Nothing sounds before the tap runs.
+    const resume = AudioContext.prototype.resume;
+    AudioContext.prototype.resume = async function (this: AudioContext) {
+      await tapped.get(this);
+      return resume.call(this);
+    };
     AudioNode.prototype.connect = function (this: AudioNode, ...args: unknown[]) {
       const { context } = this;
       if (args[0] instanceof AudioDestinationNode && !tapped.has(context)) {
-        tapped.add(context);
-        void context.audioWorklet
+        const ready = context.audioWorklet
           .addModule(URL.createObjectURL(new Blob([code], { type: 'text/javascript' })))
           .then(() => {
             const tap = new AudioWorkletNode(context, 'tap', {
@@ -48,6 +53,7 @@ async function tapSound(page: Page) {
             connect.call(this, tap);
             connect.call(tap, context.destination);
           });
+        tapped.set(context, ready);
       }
       return connect.apply(this, args);
     } as typeof AudioNode.prototype.connect;

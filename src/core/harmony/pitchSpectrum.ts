@@ -1,3 +1,4 @@
+import { middleInPlace } from '../math/median';
 import { hannWindow, realFft } from '../signal/fft';
 import { createFramer } from '../signal/framer';
 import { kernels, roomForFloats } from '../signal/kernels';
@@ -84,7 +85,7 @@ export function pitchPeakBuilder() {
         let count = 0;
         for (let g = Math.max(0, f - reach); g <= Math.min(last, f + reach); g++)
           overTime[count++] = ring[g % TIME_MEDIAN][b];
-        const harmonic = medianOf(overTime, count);
+        const harmonic = middleInPlace(overTime, count);
         // Whether the median over bins is at most half of it: half of the values are. No need to sort them.
         const from = Math.max(isLow ? 0 : edge, b - (BIN_MEDIAN >> 1));
         const to = Math.min(bins - 1, b + (BIN_MEDIAN >> 1));
@@ -158,18 +159,4 @@ export function tonalSums({ tonalness, energy, frames }: PitchPeaks): { tonal: n
     all += energy[f];
   }
   return { tonal, energy: all };
-}
-
-/** Median of the first `count` values; sorts them in place. */
-function medianOf(x: Float32Array, count: number): number {
-  for (let i = 1; i < count; i++) {
-    const value = x[i];
-    let j = i - 1;
-    while (j >= 0 && x[j] > value) {
-      x[j + 1] = x[j];
-      j--;
-    }
-    x[j + 1] = value;
-  }
-  return x[count >> 1];
 }

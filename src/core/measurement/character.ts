@@ -1,6 +1,6 @@
 import { FRAME_RATE, type OnsetFeatures } from '../rhythm/onsetFeatures';
 import type { Onset } from '../rhythm/onsets';
-import { median } from '../rhythm/drift';
+import { median } from '../math/median';
 import type { Stretch } from './activeStretch';
 
 /** What the scales of the tags are proposed from. */

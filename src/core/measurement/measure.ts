@@ -6,7 +6,7 @@ import { rhythmHypotheses, type RhythmHypothesis, type RhythmOptions } from '../
 import { gridBeats } from '../rhythm/lattice';
 import type { Onset } from '../rhythm/onsets';
 import { measureSwing } from '../rhythm/swing';
-import { median } from '../rhythm/drift';
+import { median } from '../math/median';
 import { silenceNonFinite } from '../signal/pcm';
 import { activeStretch, type Stretch } from './activeStretch';
 import { measureCharacter } from './character';

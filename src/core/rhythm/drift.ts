@@ -1,3 +1,5 @@
+import { medianSlope } from '../math/lines';
+import { median } from '../math/median';
 import { beatsWithin, feltBeatsPerBar, type Grid } from './grid';
 import type { Onset } from './onsets';
 
@@ -207,22 +209,15 @@ function placeLabel(k: number, count: number): string {
 
 /** Pairs further apart than a quarter of the whole are enough: near ones carry mostly noise. */
 function theilSenSlope(found: readonly Deviation[]): number {
+  const beats = found.map(({ beat }) => beat);
   const stride = Math.max(1, Math.ceil(found.length / 400));
-  const apart = Math.max(1, (found[found.length - 1].beat - found[0].beat) / 4);
-  const slopes: number[] = [];
-  for (let i = 0; i < found.length; i += stride) {
-    for (let j = i + 1; j < found.length; j += stride) {
-      const beats = found[j].beat - found[i].beat;
-      if (beats >= apart) slopes.push((found[j].deviationMs - found[i].deviationMs) / beats);
-    }
-  }
-  return slopes.length ? median(slopes) : 0;
-}
-
-/** Median; the mean of the two middle values for even counts. Throws RangeError for nothing. */
-export function median(values: readonly number[]): number {
-  if (values.length === 0) throw new RangeError('median of nothing');
-  const sorted = [...values].sort((a, b) => a - b);
-  const half = sorted.length >> 1;
-  return sorted.length % 2 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2;
+  const apart = Math.max(1, (beats[beats.length - 1] - beats[0]) / 4);
+  return (
+    medianSlope(
+      beats,
+      found.map(({ deviationMs }) => deviationMs),
+      apart,
+      stride,
+    ) ?? 0
+  );
 }

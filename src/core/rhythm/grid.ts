@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { lastNotAfter } from '../math/bisect';
 
 /** Note values that a time signature counts: a whole note and its halvings. */
 const NOTE_VALUES: readonly number[] = [1, 2, 4, 8, 16, 32];
@@ -130,16 +131,4 @@ export function sameGrid(a: Grid, b: Grid): boolean {
 function indexOfOne(grid: Grid, beats: readonly number[]): number {
   const i = Math.max(0, lastNotAfter(beats, grid.one));
   return i + 1 < beats.length && beats[i + 1] - grid.one < grid.one - beats[i] ? i + 1 : i;
-}
-
-/** Index of the last value ≤ x, or −1. */
-function lastNotAfter(values: readonly number[], x: number): number {
-  let low = 0;
-  let high = values.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (values[middle] <= x) low = middle + 1;
-    else high = middle;
-  }
-  return low - 1;
 }

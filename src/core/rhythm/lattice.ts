@@ -1,3 +1,4 @@
+import { middleValue } from '../math/median';
 import { trackBeats, SUPPLE } from './beatTracking';
 import { FRAME_RATE } from './onsetFeatures';
 import type { Onset } from './onsets';
@@ -139,8 +140,7 @@ export function gridBeats(anchor: number, period: number, seconds: number): Floa
 /** Tempo of the middle interval: what a recording that changes its tempo has most of the time. */
 export function medianBpm(beats: ArrayLike<number>): number {
   const intervals = Array.from({ length: beats.length - 1 }, (_, i) => beats[i + 1] - beats[i]);
-  intervals.sort((a, b) => a - b);
-  return 60 / intervals[intervals.length >> 1];
+  return 60 / middleValue(intervals);
 }
 
 /** Mean evidence over the phase of a period in seconds. */

@@ -1,4 +1,5 @@
-import { deviations, median } from './drift';
+import { biweights, fitLine, residuals } from '../math/lines';
+import { deviations } from './drift';
 import { averageTempo, barTime, beatPosition, beatTime, feltBeatsPerBar, type Grid } from './grid';
 import { measureLean } from './lean';
 import type { Onset } from './onsets';
@@ -136,25 +137,22 @@ function onLocalLine(
     near = found.filter(({ beat }) => Math.abs(beat - at) <= wide);
   const furthest = Math.max(1, ...near.map(({ beat }) => Math.abs(beat - at))) * 1.01;
   const origin = near[0].time;
+  const x = near.map(({ beat }) => beat - at);
+  const y = near.map(({ time }) => time - origin);
+  const worth = near.map(
+    ({ strength }, i) => (1 - (Math.abs(x[i]) / furthest) ** 3) ** 3 * Math.min(8, strength),
+  );
   let robust = near.map(() => 1);
   let value = 0;
   for (let pass = 0; pass < 4; pass++) {
-    let [sw, sx, sy, sxx, sxy] = [0, 0, 0, 0, 0];
-    near.forEach(({ beat, time, strength }, i) => {
-      const x = beat - at;
-      const y = time - origin;
-      const w = (1 - (Math.abs(x) / furthest) ** 3) ** 3 * robust[i] * Math.min(8, strength);
-      sw += w;
-      sx += w * x;
-      sy += w * y;
-      sxx += w * x * x;
-      sxy += w * x * y;
-    });
-    const slope = (sw * sxy - sx * sy) / (sw * sxx - sx * sx);
-    value = (sy - slope * sx) / sw;
-    const residuals = near.map(({ beat, time }) => time - origin - value - slope * (beat - at));
-    const scale = LOOSE * Math.max(0.002, median(residuals.map(Math.abs)));
-    robust = residuals.map((r) => (Math.abs(r) < scale ? (1 - (r / scale) ** 2) ** 2 : 1e-3));
+    const line = fitLine(
+      x,
+      y,
+      worth.map((w, i) => w * robust[i]),
+    );
+    value = line.intercept;
+    // What is far off keeps a little weight: where hits are sparse there would be no line without it.
+    robust = biweights(residuals(line, x, y), LOOSE, 0.002).map((w) => w || 1e-3);
   }
   return origin + value;
 }

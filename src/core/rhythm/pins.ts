@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { median } from './drift';
+import { fitLine, medianSlope, residuals, robustLine } from '../math/lines';
+import { median } from '../math/median';
 import { averageTempo, beatTime, moveOne, scaleTempo, type Grid } from './grid';
 
 /** A beat of the grid (counted from the one, which is 0) fixed to a place in the audio by hand, seconds. */
@@ -25,23 +26,13 @@ const TUKEY = 5;
 export function fitPins(pins: readonly Pin[]): PinFit {
   if (new Set(pins.map(({ beat }) => beat)).size < 2)
     throw new RangeError('two pins on different beats make a tempo');
-  let line = leastSquares(pins, null);
+  const beats = pins.map(({ beat }) => beat);
+  const times = pins.map(({ time }) => time);
+  let line = fitLine(beats, times);
   if (pins.length >= 4) {
-    const slopes = pins.flatMap((a, i) =>
-      pins
-        .slice(i + 1)
-        .filter((b) => b.beat !== a.beat)
-        .map((b) => (b.time - a.time) / (b.beat - a.beat)),
-    );
-    const slope = median(slopes);
-    line = { slope, intercept: median(pins.map(({ beat, time }) => time - slope * beat)) };
-    for (let pass = 0; pass < 5; pass++) {
-      const residuals = pins.map(({ beat, time }) => time - line.intercept - line.slope * beat);
-      const scale = TUKEY * Math.max(0.0005, median(residuals.map(Math.abs)));
-      const weights = residuals.map((r) => (Math.abs(r) < scale ? (1 - (r / scale) ** 2) ** 2 : 0));
-      if (weights.filter((w) => w > 0).length < 2) break;
-      line = leastSquares(pins, weights);
-    }
+    const slope = medianSlope(beats, times, 0)!;
+    const start = { slope, intercept: median(times.map((time, i) => time - slope * beats[i])) };
+    line = robustLine(beats, times, start, { reach: TUKEY, least: 0.0005, passes: 5 });
   }
   const tempoBpm = 60 / line.slope;
   if (!(tempoBpm >= 10 && tempoBpm <= 1000))
@@ -49,7 +40,7 @@ export function fitPins(pins: readonly Pin[]): PinFit {
   return {
     tempoBpm,
     one: line.intercept,
-    residualsMs: pins.map(({ beat, time }) => 1000 * (time - line.intercept - line.slope * beat)),
+    residualsMs: residuals(line, beats, times).map((r) => 1000 * r),
   };
 }
 
@@ -142,18 +133,4 @@ function nearestIndex(values: readonly number[], x: number): number {
   let best = 0;
   for (let i = 1; i < values.length; i++) if (Math.abs(values[i] - x) < Math.abs(values[best] - x)) best = i;
   return best;
-}
-
-function leastSquares(pins: readonly Pin[], weights: readonly number[] | null) {
-  let [sw, sx, sy, sxx, sxy] = [0, 0, 0, 0, 0];
-  pins.forEach(({ beat, time }, i) => {
-    const w = weights?.[i] ?? 1;
-    sw += w;
-    sx += w * beat;
-    sy += w * time;
-    sxx += w * beat * beat;
-    sxy += w * beat * time;
-  });
-  const slope = (sw * sxy - sx * sy) / (sw * sxx - sx * sx);
-  return { slope, intercept: (sy - slope * sx) / sw };
 }

@@ -1,3 +1,4 @@
+import { firstNotBefore } from '../math/bisect';
 import { weighing, type Observed } from '../weights/weights';
 import { FRAME_RATE, type OnsetFeatures } from './onsetFeatures';
 import type { Onset } from './onsets';
@@ -108,8 +109,8 @@ function judge(evidence: SpanEvidence, start: number, bars: number, bar: number)
   const after = Math.max(0, seconds - end) / bar;
   const startsAtEdge = Math.abs(start) < AT_THE_EDGE ? 1 : 0;
   const endsAtEdge = Math.abs(end - seconds) < AT_THE_EDGE ? 1 : 0;
-  const first = firstFrom(times, start - 0.03);
-  const last = firstFrom(times, end - 0.02);
+  const first = firstNotBefore(times, start - 0.03);
+  const last = firstNotBefore(times, end - 0.02);
   const hitsBefore = sums[first];
   const hitsAfter = sums[times.length] - sums[last];
   const inside = Math.max(0, sums[last] - sums[first]);
@@ -143,18 +144,6 @@ function judge(evidence: SpanEvidence, start: number, bars: number, bar: number)
     AT_EDGE,
   );
   return { start, end, bars, exact: startsAtEdge * endsAtEdge === 1, observed, score: SPANS.score(observed) };
-}
-
-/** Index of the first of rising times that is not before `wanted`. */
-function firstFrom(times: Float64Array, wanted: number): number {
-  let low = 0;
-  let high = times.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (times[middle] < wanted) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }
 
 /** Sixteen stand for more: there are too few of those to learn from. */

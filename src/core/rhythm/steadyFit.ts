@@ -1,3 +1,5 @@
+import { fitLine } from '../math/lines';
+import { middleValue, weightedMedian } from '../math/median';
 import type { Onset } from './onsets';
 import type { Periodicity } from './tempogram';
 
@@ -69,10 +71,10 @@ export function fitSteady(onsets: readonly Onset[], period: number, anchor: numb
     if (Math.abs(fit.period / period - 1) > 0.01) break;
     slope = fit.period;
     anchor = fit.anchor;
-    const residuals = t.map((time, i) => Math.abs(time - anchor - k[i] * slope)).sort((a, b) => a - b);
+    const distances = t.map((time, i) => Math.abs(time - anchor - k[i] * slope));
     used = {
       hits: k.length,
-      spreadMs: 1000 * residuals[residuals.length >> 1],
+      spreadMs: 1000 * middleValue(distances),
       bpmError: (60 / slope ** 2) * fit.periodError,
     };
   }
@@ -120,7 +122,9 @@ function placed(
       return { place, index, time, late: time - anchor - index * step, strength: Math.min(strength, 12) };
     });
     const usual = Array.from({ length: places }, (_, place) =>
-      weightedMedian(hits.filter((hit) => hit.place === place)),
+      weightedMedian(
+        hits.flatMap((hit) => (hit.place === place ? [{ value: hit.late, weight: hit.strength }] : [])),
+      ),
     );
     const used = hits
       .map((hit) => ({ ...hit, off: hit.late - usual[hit.place] }))
@@ -169,17 +173,6 @@ function placed(
   return result;
 }
 
-function weightedMedian(hits: readonly { late: number; strength: number }[]): number {
-  const sorted = [...hits].sort((a, b) => a.late - b.late);
-  const half = sorted.reduce((sum, { strength }) => sum + strength, 0) / 2;
-  let sum = 0;
-  for (const { late, strength } of sorted) {
-    sum += strength;
-    if (sum >= half) return late;
-  }
-  return 0;
-}
-
 /** Weighted least squares of t over k; `slopes` are the derivatives of the weighted residuals, for the error. */
 function regress(
   k: ArrayLike<number>,
@@ -187,24 +180,15 @@ function regress(
   w: ArrayLike<number>,
   slopes: ArrayLike<number>,
 ) {
-  let sw = 0;
-  let sk = 0;
-  let st = 0;
+  const { slope: period, intercept: anchor } = fitLine(k, t, w);
+  let [sw, sk] = [0, 0];
   for (let i = 0; i < k.length; i++) {
     sw += w[i];
     sk += w[i] * k[i];
-    st += w[i] * t[i];
   }
   const mk = sk / sw;
-  const mt = st / sw;
   let kk = 0;
-  let kt = 0;
-  for (let i = 0; i < k.length; i++) {
-    kk += w[i] * (k[i] - mk) ** 2;
-    kt += w[i] * (k[i] - mk) * (t[i] - mt);
-  }
-  const period = kt / kk;
-  const anchor = mt - period * mk;
+  for (let i = 0; i < k.length; i++) kk += w[i] * (k[i] - mk) ** 2;
   // The weights depend on the residuals: the error of such an estimate (Huber 1981) is not that of plain
   // regression, which would be too small.
   let pulls = 0;

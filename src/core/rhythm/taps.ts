@@ -1,4 +1,5 @@
-import { median } from './drift';
+import { fitLine, residuals, robustLine } from '../math/lines';
+import { median } from '../math/median';
 
 /** What a row of taps says. */
 export interface TapEstimate {
@@ -44,17 +45,10 @@ export function estimateTaps(times: readonly number[]): TapEstimate | null {
     if (steps > 2) missed += steps / 2 - 1;
     places.push(places[places.length - 1] + steps);
   }
-  let { slope, intercept } = fitLine(places, row, null);
-  let weights: number[] = [];
-  for (let pass = 0; pass < 4; pass++) {
-    const residuals = row.map((time, i) => time - intercept - slope * places[i]);
-    const scale = 6 * Math.max(0.004, median(residuals.map(Math.abs)));
-    weights = residuals.map((r) => (Math.abs(r) < scale ? (1 - (r / scale) ** 2) ** 2 : 0));
-    ({ slope, intercept } = fitLine(places, row, weights));
-  }
+  const line = robustLine(places, row, fitLine(places, row), { reach: 6, least: 0.004, passes: 4 });
+  const { slope, intercept } = line;
   const beat = 2 * slope;
-  const residuals = row.map((time, i) => time - intercept - slope * places[i]);
-  const spread = median(residuals.map(Math.abs));
+  const spread = median(residuals(line, places, row).map(Math.abs));
   const mean = places.reduce((a, b) => a + b, 0) / places.length;
   const extent = Math.sqrt(places.reduce((sum, place) => sum + (place - mean) ** 2, 0));
   const slopeError = (1.48 * spread + 0.002) / extent;
@@ -103,22 +97,4 @@ function bestPeriod(intervals: readonly number[]): number {
   }
   const alike = intervals.filter((interval) => Math.abs(Math.log(interval / best)) < 0.2);
   return median(alike);
-}
-
-function fitLine(x: readonly number[], y: readonly number[], weights: readonly number[] | null) {
-  let sw = 0;
-  let sx = 0;
-  let sy = 0;
-  let sxx = 0;
-  let sxy = 0;
-  for (let i = 0; i < x.length; i++) {
-    const w = weights ? weights[i] : 1;
-    sw += w;
-    sx += w * x[i];
-    sy += w * y[i];
-    sxx += w * x[i] * x[i];
-    sxy += w * x[i] * y[i];
-  }
-  const slope = (sw * sxy - sx * sy) / (sw * sxx - sx * sx);
-  return { slope, intercept: (sy - slope * sx) / sw };
 }

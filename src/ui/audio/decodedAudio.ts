@@ -13,10 +13,6 @@ export interface DecodedAudio {
   warnings: string[];
 }
 
-/** How many seconds of stereo audio are kept for coming back to. */
-const KEPT_SECONDS = 900;
-const kept = new Map<string, DecodedAudio>();
-
 export interface DecodeProgress {
   /** Length of the sample where it is known: then `onBegun` gets its audio before it is all there. */
   durationSeconds?: number | null;
@@ -35,12 +31,6 @@ export function decodeSample(
   { durationSeconds = null, onBegun, onProgress }: DecodeProgress,
   signal: AbortSignal,
 ): Promise<DecodedAudio> {
-  const before = kept.get(sampleId);
-  if (before && before.playRate === playRate) {
-    kept.delete(sampleId);
-    kept.set(sampleId, before);
-    return Promise.resolve(before);
-  }
   let begun: Float32Array[] = [];
   return new Promise((resolve, reject) => {
     const worker = new Worker('/built/decode.worker.js', { type: 'module' });
@@ -69,7 +59,7 @@ export function decodeSample(
       const { sampleRate, channels, peaks, warnings } = data;
       // The same memory comes as another object each time that it is told of.
       const playChannels = data.playChannels ?? begun;
-      const audio = {
+      resolve({
         sampleId,
         sampleRate,
         channels,
@@ -78,9 +68,7 @@ export function decodeSample(
         peaks,
         warnings,
         durationSeconds: channels[0].length / sampleRate,
-      };
-      keep(audio);
-      resolve(audio);
+      });
     };
     worker.postMessage({ url: addressOf(sampleId), playRate, durationSeconds } satisfies DecodeRequest);
   });
@@ -92,13 +80,4 @@ function addressOf(id: string): string {
   return placeId
     ? `/api/places/${placeId}/file?${new URLSearchParams({ path })}`
     : `/api/samples/${id}/original?listen`;
-}
-
-function keep(audio: DecodedAudio) {
-  kept.set(audio.sampleId, audio);
-  let seconds = 0;
-  for (const [id, { durationSeconds }] of [...kept].reverse()) {
-    seconds += durationSeconds;
-    if (seconds > KEPT_SECONDS && id !== audio.sampleId) kept.delete(id);
-  }
 }

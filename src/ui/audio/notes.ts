@@ -1,5 +1,5 @@
 import { noteHz } from '@/core/harmony/scale';
-import { player } from './player';
+import { engine } from './engine';
 
 /** Strengths of the partials of a held note: like a small reed organ, so that it carries over a loop. */
 const PARTIALS = [0, 1, 0.5, 0.32, 0.18, 0.12, 0.07];
@@ -12,7 +12,7 @@ interface Voice {
   gain: GainNode;
 }
 
-/** Notes that are held against the sample, at its tuning, through the player's own output. */
+/** Notes that are held against the sample, at its tuning, through the engine's own output. */
 class Notes {
   private voices = new Map<number, Voice>();
   private wave: PeriodicWave | null = null;
@@ -22,7 +22,7 @@ class Notes {
   /** Sounds a MIDI note until it is let go. */
   async hold(midi: number, tuningCents: number) {
     if (this.voices.has(midi)) return;
-    const context = await player.audioContext();
+    const { context } = engine;
     await context.resume();
     if (this.voices.has(midi)) return;
     this.wave ??= context.createPeriodicWave(new Float32Array(PARTIALS.length), Float32Array.from(PARTIALS));

@@ -1,49 +1,11 @@
 import { jest } from '@jest/globals';
-import type { DecodeAnswer, DecodeRequest } from '@/core/formats/decodeMessages';
+import { decoded, DecoderStandIn } from '../../../tests/support/decoderStandIn';
 import { OpenSample } from './openSample';
 
 const RATE = 1000;
 
-/** Stands in for the browser's worker: the test answers in its place. */
-class StandIn {
-  static all: StandIn[] = [];
-  static get last() {
-    return StandIn.all[StandIn.all.length - 1];
-  }
-  onmessage: ((event: { data: DecodeAnswer }) => void) | null = null;
-  onerror: ((event: { message: string }) => void) | null = null;
-  asked: DecodeRequest | null = null;
-  ended = false;
-  constructor() {
-    StandIn.all.push(this);
-  }
-  postMessage(request: DecodeRequest) {
-    this.asked = request;
-  }
-  terminate() {
-    this.ended = true;
-  }
-  answer(data: DecodeAnswer) {
-    if (!this.ended) this.onmessage?.({ data });
-  }
-}
-
-beforeAll(() => {
-  Object.assign(globalThis, { Worker: StandIn });
-});
-beforeEach(() => {
-  StandIn.all = [];
-});
-
 const silence = (seconds: number) => [new Float32Array(seconds * RATE)];
-const decoded = (channels: Float32Array[], playChannels: Float32Array[] | null): DecodeAnswer => ({
-  kind: 'decoded',
-  sampleRate: RATE,
-  channels,
-  playChannels,
-  peaks: { sampleRate: RATE, frames: channels[0].length, levels: [] },
-  warnings: [],
-});
+beforeEach(() => DecoderStandIn.install());
 
 let nextId = 0;
 /** Opens a sample that nobody opened before, and waits for its worker. */
@@ -53,10 +15,10 @@ async function open(seconds: number | null, id = `sample-${nextId++}`) {
     onMore: jest.fn<(loaded: number) => void>(),
     onFault: jest.fn<(fault: string) => void>(),
   };
-  const sample = new OpenSample(id, seconds, Promise.resolve(RATE), events);
+  const sample = new OpenSample(id, seconds, RATE);
+  sample.listen(events);
   await Promise.resolve();
-  await Promise.resolve();
-  return { sample, events, worker: StandIn.last as StandIn | undefined };
+  return { sample, events, worker: DecoderStandIn.last };
 }
 
 test('it can be heard from the moment that its memory is there, as far as it is decoded', async () => {
@@ -153,16 +115,16 @@ test('a decoder that does not start says so', async () => {
   expect(events.onFault).toHaveBeenCalledWith('The decoder could not be started.');
 });
 
-test('a sample that was decoded before needs no worker', async () => {
-  const first = await open(2, 'curtain');
-  const channels = silence(2);
-  first.worker!.answer(decoded(channels, channels));
-  await first.sample.whole;
-  first.sample.close();
-  StandIn.all = [];
-  const again = await open(2, 'curtain');
-  await expect(again.sample.ready).resolves.toBe(true);
-  expect(StandIn.all).toHaveLength(0);
-  expect(again.events.onPlayable).toHaveBeenCalledWith(channels);
-  expect(again.sample.isThere(1)).toBe(true);
+test('who listens later is told of what is there, and not of what it left', async () => {
+  const { sample, worker } = await open(10);
+  const channels = silence(10);
+  worker!.answer({ kind: 'begun', playChannels: channels });
+  worker!.answer({ kind: 'progress', share: 0.3, decodedSeconds: 3 });
+  const later = { onPlayable: jest.fn(), onMore: jest.fn(), onFault: jest.fn() };
+  const leave = sample.listen(later);
+  expect(later.onPlayable).toHaveBeenCalledWith(channels);
+  expect(later.onMore).toHaveBeenCalledWith(0.3);
+  leave();
+  worker!.answer({ kind: 'progress', share: 0.4, decodedSeconds: 4 });
+  expect(later.onMore).toHaveBeenCalledTimes(1);
 });

@@ -18,6 +18,8 @@ export class OpenSample {
   /** What the audio thread plays from: all of its memory, filled from the beginning. */
   channels: Float32Array[] | null = null;
   durationSeconds = 0;
+  loaded = 0;
+  fault: string | null = null;
   /** All of it, once it is decoded. */
   audio: DecodedAudio | null = null;
   /** Resolves when it can be heard; to false when it was closed before or cannot be decoded. */
@@ -25,6 +27,7 @@ export class OpenSample {
   /** Resolves when all of it is decoded; to null when it was closed before or cannot be decoded. */
   readonly whole: Promise<DecodedAudio | null>;
   private readonly opening = new AbortController();
+  private readonly listeners = new Set<OpeningEvents>();
   private isReady: (ready: boolean) => void = () => {};
   private decodedSeconds = 0;
 
@@ -32,20 +35,40 @@ export class OpenSample {
   constructor(
     readonly sampleId: string,
     seconds: number | null,
-    rate: Promise<number>,
-    private readonly events: OpeningEvents,
+    rate: number,
   ) {
     this.ready = new Promise((resolve) => (this.isReady = resolve));
     this.whole = this.get(seconds, rate).finally(() => this.isReady(false));
   }
 
+  /** Tells of what is there, and then of what comes. Returns what ends it. */
+  listen(events: OpeningEvents): () => void {
+    this.listeners.add(events);
+    if (this.channels) events.onPlayable(this.channels);
+    if (this.loaded > 0) events.onMore(this.loaded);
+    if (this.fault) events.onFault(this.fault);
+    return () => void this.listeners.delete(events);
+  }
+
+  /** Nobody needs it any more: what is not decoded by now will not be. */
   close() {
     this.opening.abort();
+    this.listeners.clear();
+  }
+
+  /** Memory that it takes, bytes. */
+  get bytes(): number {
+    // Where the rates agree both are one memory.
+    const own = this.audio && this.audio.sampleRate !== this.audio.playRate ? this.audio.channels : [];
+    const peaks = this.audio?.peaks.levels.flatMap(({ min, max }) => [min, max]) ?? [];
+    return [...(this.channels ?? []), ...own, ...peaks].reduce((sum, { byteLength }) => sum + byteLength, 0);
   }
 
   /** Whether what sounds from a time on is decoded, with a little more. */
   isThere(time: number): boolean {
-    return this.decodedSeconds >= Math.min(this.durationSeconds, time + SPARE_SECONDS);
+    return (
+      this.channels !== null && this.decodedSeconds >= Math.min(this.durationSeconds, time + SPARE_SECONDS)
+    );
   }
 
   /** Whether a time is near to where nothing is decoded yet. */
@@ -53,10 +76,9 @@ export class OpenSample {
     return this.decodedSeconds < Math.min(this.durationSeconds, time + SPARE_SECONDS / 3);
   }
 
-  private async get(seconds: number | null, rateOf: Promise<number>): Promise<DecodedAudio | null> {
+  private async get(seconds: number | null, rate: number): Promise<DecodedAudio | null> {
     const { signal } = this.opening;
     try {
-      const rate = await rateOf;
       const audio = await decodeSample(
         this.sampleId,
         rate,
@@ -69,12 +91,14 @@ export class OpenSample {
       );
       if (signal.aborted) return null;
       this.audio = audio;
-      // The length was not what it was said to be, or the sample was kept from before.
+      // The length was not what it was said to be, or memory cannot be shared.
       if (this.channels !== audio.playChannels) this.begin(audio.playChannels, audio.durationSeconds);
       this.more(1, Infinity);
       return audio;
     } catch (error) {
-      if (!signal.aborted) this.events.onFault(error instanceof Error ? error.message : String(error));
+      if (signal.aborted) return null;
+      this.fault = error instanceof Error ? error.message : String(error);
+      for (const { onFault } of [...this.listeners]) onFault(this.fault);
       return null;
     }
   }
@@ -83,13 +107,14 @@ export class OpenSample {
     if (this.opening.signal.aborted) return;
     this.channels = channels;
     this.durationSeconds = durationSeconds;
-    this.events.onPlayable(channels);
+    for (const { onPlayable } of [...this.listeners]) onPlayable(channels);
     this.isReady(true);
   }
 
   private more(loaded: number, decodedSeconds: number) {
     if (this.opening.signal.aborted) return;
     if (this.channels) this.decodedSeconds = decodedSeconds;
-    this.events.onMore(loaded);
+    this.loaded = loaded;
+    for (const { onMore } of [...this.listeners]) onMore(loaded);
   }
 }

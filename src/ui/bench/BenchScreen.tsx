@@ -7,7 +7,7 @@ import { measureLean } from '@/core/rhythm/lean';
 import type { Pin } from '@/core/rhythm/pins';
 import { BANDS } from '@/core/traces/bandStrength';
 import { listenToStretch } from '../audio/listenToStretch';
-import { usePlayer } from '../audio/usePlayer';
+import { useEngine } from '../audio/useEngine';
 import { bpmText, percentText } from '../pieces/figures';
 import { rememberOnBench } from '../shell/lastOnBench';
 import type { Drawable } from '../trace/waveform';
@@ -293,7 +293,8 @@ function withoutSamples(peaks: Drawable['peaks'], durationSeconds: number): Draw
 
 /** What stands in the place of the trace until there is one. */
 function Waiting({ bench }: { bench: Bench }) {
-  const { fault, loaded } = usePlayer();
+  const fault = useEngine((state) => state.fault);
+  const loaded = useEngine((state) => state.loaded);
   const { summary, measurement } = bench.entry;
   const words =
     summary.fault ??

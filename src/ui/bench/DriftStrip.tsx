@@ -4,7 +4,7 @@ import clsx from 'clsx';
 import { useCallback, useMemo } from 'react';
 import { deviations, driftFigures, judgeGrid, type Deviation } from '@/core/rhythm/drift';
 import type { Grid } from '@/core/rhythm/grid';
-import { player } from '../audio/player';
+import { engine } from '../audio/engine';
 import { signedText } from '../pieces/figures';
 import { Canvas } from '../trace/Canvas';
 import { useInks } from '../trace/useInks';
@@ -62,7 +62,7 @@ export function DriftStrip({ grid, onsets, durationSeconds, view }: Props) {
         aria-label={verdict ? `Drift trace. ${verdict.words}` : 'Drift trace, empty'}
         onClick={(event) => {
           const rect = event.currentTarget.getBoundingClientRect();
-          player.seek(view.from + ((event.clientX - rect.left) / rect.width) * (view.to - view.from));
+          engine.seek(view.from + ((event.clientX - rect.left) / rect.width) * (view.to - view.from));
         }}
       >
         {grid && (

@@ -1,8 +1,8 @@
 'use client';
 import { useState } from 'react';
-import { median } from '@/core/rhythm/drift';
-import { player } from '../audio/player';
-import { usePlayer } from '../audio/usePlayer';
+import { median } from '@/core/math/median';
+import { engine } from '../audio/engine';
+import { useEngine } from '../audio/useEngine';
 import { Button } from '../pieces/Button';
 import { signedText } from '../pieces/figures';
 
@@ -10,16 +10,17 @@ const WANTED = 8;
 
 /** Tapping along with the click tells how much later it is heard than the browser says. */
 export function LatencyTest() {
-  const { extraLatency, status } = usePlayer();
+  const extraLatency = useEngine((state) => state.extraLatency);
+  const playing = useEngine((state) => state.status === 'playing');
   const [offsets, setOffsets] = useState<number[]>([]);
   const tap = (at: number) => {
     const late = Math.max(0, performance.now() - at) / 1000;
-    const offset = player.besideClick(player.position() - late);
+    const offset = engine.besideClick(engine.position() - late);
     if (offset === null) return;
     const next = [...offsets, offset];
     if (next.length < WANTED) return setOffsets(next);
     // Later taps mean that the click is heard later than thought.
-    player.setExtraLatency(Math.max(-0.3, Math.min(0.5, extraLatency + median(next))));
+    engine.setExtraLatency(Math.max(-0.3, Math.min(0.5, extraLatency + median(next))));
     setOffsets([]);
   };
   return (
@@ -31,7 +32,7 @@ export function LatencyTest() {
       </p>
       <div className="flex gap-1.5">
         <Button
-          disabled={status !== 'playing'}
+          disabled={!playing}
           onPointerDown={(event) => tap(event.timeStamp)}
           onKeyDown={(event) =>
             (event.code === 'Space' || event.code === 'Enter') && !event.repeat && tap(event.timeStamp)
@@ -39,7 +40,7 @@ export function LatencyTest() {
         >
           Tap with the click {offsets.length > 0 && `(${offsets.length}/${WANTED})`}
         </Button>
-        <Button disabled={extraLatency === 0} onClick={() => player.setExtraLatency(0)}>
+        <Button disabled={extraLatency === 0} onClick={() => engine.setExtraLatency(0)}>
           Back to none
         </Button>
       </div>

@@ -4,7 +4,7 @@ import { useCallback, useMemo, useRef, type PointerEvent } from 'react';
 import { beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Pin } from '@/core/rhythm/pins';
 import { findEdges } from '@/core/signal/edges';
-import { usePlayhead } from '../audio/usePlayer';
+import { usePlayhead } from '../audio/useEngine';
 import { Canvas } from '../trace/Canvas';
 import { useInks } from '../trace/useInks';
 import { drawWaveform, fittingGain, type Drawable } from '../trace/waveform';

@@ -2,15 +2,18 @@
 import { useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import { changeStemSet, fetchSetOf } from '../api/stemSets';
-import { player } from '../audio/player';
-import { makeStemMix, type StemGain, type StemMix } from '../audio/stemMix';
+import { engine } from '../audio/engine';
+import { soundings, type StemGain } from '../audio/stemGains';
+import { useEngine } from '../audio/useEngine';
 import { Button } from '../pieces/Button';
 import { percentText } from '../pieces/figures';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 import type { Bench } from './useBench';
+
+const NEITHER: StemGain = { mute: false, solo: false };
 
 /** The other stems of the sample's set: hear them together, alone or without one, and go to another. */
 export function StemsBar({ bench }: { bench: Bench }) {
@@ -21,48 +24,18 @@ export function StemsBar({ bench }: { bench: Bench }) {
     queryFn: ({ signal }) => fetchSetOf(sampleId, signal),
     enabled: stemSet !== null,
   });
-  const [gains, setGains] = useState<readonly StemGain[]>([]);
-  const [share, setShare] = useState<number | null>(null);
+  const [gains, setGains] = useState<Readonly<Record<string, StemGain>>>({});
   const [together, setTogether] = useState(false);
-  const mix = useRef<StemMix | null>(null);
-  const loading = useRef<AbortController | null>(null);
+  const loaded = useEngine((state) => state.loadedBeside);
+  const members = set?.members;
+  useEffect(() => {
+    if (together && members) engine.soundTogether(soundings(members, gains));
+  }, [together, members, gains]);
+  useEffect(() => {
+    if (together) return () => engine.soundTogether(null);
+  }, [together]);
 
-  useEffect(
-    () => () => {
-      loading.current?.abort();
-      player.hearInstead(null);
-    },
-    [sampleId],
-  );
-
-  const change = useCallback((next: readonly StemGain[]) => {
-    setGains(next);
-    mix.current?.setGains(next);
-  }, []);
-
-  if (!set || set.members.length < 2 || !bench.audio) return null;
-  const current = gains.length
-    ? gains
-    : set.members.map((member) => ({ sampleId: member.sampleId, mute: false, solo: false }));
-
-  const hear = async () => {
-    if (together) {
-      player.hearInstead(null);
-      return setTogether(false);
-    }
-    loading.current = new AbortController();
-    setShare(0);
-    try {
-      mix.current ??= await makeStemMix(current, bench.audio!.playRate, setShare, loading.current.signal);
-      mix.current.setGains(current);
-      player.hearInstead(mix.current.channels);
-      setTogether(true);
-    } catch (error) {
-      if ((error as Error).name !== 'AbortError') toast.error((error as Error).message);
-    } finally {
-      setShare(null);
-    }
-  };
+  if (!set || set.members.length < 2 || !bench.entry.measurement) return null;
 
   return (
     <section
@@ -81,22 +54,14 @@ export function StemsBar({ bench }: { bench: Bench }) {
           Join this set
         </Button>
       ) : null}
-      <Button pressed={together} onClick={() => void hear()} disabled={share !== null}>
-        {share !== null
-          ? `Fetching ${percentText(share)}`
-          : together
-            ? 'Hearing all stems'
-            : 'Hear all stems'}
+      <Button pressed={together} onClick={() => setTogether(!together)}>
+        {!together ? 'Hear all stems' : loaded < 1 ? `Fetching ${percentText(loaded)}` : 'Hearing all stems'}
       </Button>
       {set.members.map((member) => {
-        const gain = current.find((one) => one.sampleId === member.sampleId) ?? {
-          sampleId: member.sampleId,
-          mute: false,
-          solo: false,
-        };
+        const gain = gains[member.sampleId] ?? NEITHER;
         const here = member.sampleId === sampleId;
         const put = (patch: Partial<StemGain>) =>
-          change(current.map((one) => (one.sampleId === member.sampleId ? { ...one, ...patch } : one)));
+          setGains({ ...gains, [member.sampleId]: { ...gain, ...patch } });
         return (
           <span
             key={member.sampleId}

@@ -3,10 +3,10 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Play, Repeat, Settings2, SkipBack, Square } from 'lucide-react';
 import { memo, useRef } from 'react';
 import { beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
-import { CLICK_SOUNDS, type ClickSound } from '@/core/signal/clickSound';
-import type { ClickPace } from '@/core/signal/clickTrack';
-import { player, SPEEDS, type Speed } from '../audio/player';
-import { usePlayer, usePlayhead } from '../audio/usePlayer';
+import { CLICK_SOUNDS, type ClickSound } from '@/core/playing/clickSound';
+import type { ClickPace } from '@/core/playing/click';
+import { engine, SPEEDS, type EngineState, type Speed } from '../audio/engine';
+import { useEngine, usePlayhead } from '../audio/useEngine';
 import { Button } from '../pieces/Button';
 import { fieldClass } from '../pieces/Field';
 import { IconButton } from '../pieces/IconButton';
@@ -18,6 +18,8 @@ interface Props {
   grid: Grid | null;
   rounds: Rounds;
 }
+
+const everything = (state: EngineState) => state;
 
 export const LOOP_CHOICES = [0, 1, 2, 4, 8, 16];
 
@@ -32,7 +34,7 @@ const PACES: { name: string; pace: ClickPace['pace']; subdivision: ClickPace['su
 
 /** Playing, what goes round, and the click: everything here changes while it sounds. */
 export const Transport = memo(function Transport({ grid, rounds }: Props) {
-  const { status, click, loaded, fault, speed, solo } = usePlayer();
+  const { status, click, loaded, fault, speed, solo } = useEngine(everything);
   const playing = status === 'playing';
   const ready = status === 'ready' || playing;
   const pace = PACES.findIndex((one) => one.pace === click.pace && one.subdivision === click.subdivision);
@@ -49,14 +51,14 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
           disabled={!ready}
           aria-label={playing ? 'Stop' : 'Play'}
           title={playing ? 'Stop (Space)' : 'Play (Space)'}
-          onClick={() => player.toggle()}
+          onClick={() => engine.toggle()}
         >
           {playing ? <Square className="size-5" /> : <Play className="size-5" />}
         </Button>
         <IconButton
           label="Play from the one (Enter)"
           disabled={!ready || !grid}
-          onClick={() => void player.play(grid?.one ?? 0)}
+          onClick={() => void engine.play(grid?.one ?? 0)}
         >
           <SkipBack />
         </IconButton>
@@ -80,7 +82,7 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
           className={fieldClass}
           title="Slower with the pitch held (S)"
           value={speed}
-          onChange={(event) => player.setSpeed(Number(event.target.value) as Speed)}
+          onChange={(event) => engine.setSpeed(Number(event.target.value) as Speed)}
         >
           {SPEEDS.map((one) => (
             <option key={one} value={one}>
@@ -94,7 +96,7 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
         <Button
           className="h-11 w-[5.5rem]"
           pressed={click.on}
-          onClick={() => player.setClick({ on: !click.on })}
+          onClick={() => engine.setClick({ on: !click.on })}
           title="Click on or off (C); hold Z for the click alone, X for the audio alone"
         >
           {solo === 'click'
@@ -110,7 +112,7 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
             value={pace}
             onChange={(event) => {
               const { pace: next, subdivision } = PACES[Number(event.target.value)];
-              player.setClick({ pace: next, subdivision });
+              engine.setClick({ pace: next, subdivision });
             }}
           >
             {PACES.map(({ name }, i) => (
@@ -125,20 +127,20 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
           min={0}
           max={2}
           value={click.level}
-          onValue={(level) => player.setClick({ level })}
+          onValue={(level) => engine.setClick({ level })}
         />
         <Slider
           label="Audio – click"
           min={-1}
           max={1}
           value={click.balance}
-          onValue={(balance) => player.setClick({ balance })}
+          onValue={(balance) => engine.setClick({ balance })}
         />
         <Button
           className="h-7 px-2"
           pressed={click.split}
           title="Audio in the left ear, click in the right one"
-          onClick={() => player.setClick({ split: !click.split })}
+          onClick={() => engine.setClick({ split: !click.split })}
         >
           Ears apart
         </Button>
@@ -175,7 +177,7 @@ function Slider({
 
 /** What is set once and seldom changed. */
 function ClickDetails() {
-  const { click } = usePlayer();
+  const click = useEngine((state) => state.click);
   return (
     <Popover className="relative ml-auto">
       <PopoverButton
@@ -194,7 +196,7 @@ function ClickDetails() {
             id="click-sound"
             className={fieldClass}
             value={click.sound}
-            onChange={(event) => player.setClick({ sound: event.target.value as ClickSound })}
+            onChange={(event) => engine.setClick({ sound: event.target.value as ClickSound })}
           >
             {CLICK_SOUNDS.map((sound) => (
               <option key={sound}>{sound}</option>
@@ -205,7 +207,7 @@ function ClickDetails() {
             id="count-in"
             className={fieldClass}
             value={click.countInBars}
-            onChange={(event) => player.setClick({ countInBars: Number(event.target.value) as 0 | 1 | 2 })}
+            onChange={(event) => engine.setClick({ countInBars: Number(event.target.value) as 0 | 1 | 2 })}
           >
             <option value={0}>none</option>
             <option value={1}>1 bar</option>
@@ -213,7 +215,7 @@ function ClickDetails() {
           </select>
         </div>
         <div className="flex gap-1.5">
-          <Button pressed={click.accent} onClick={() => player.setClick({ accent: !click.accent })}>
+          <Button pressed={click.accent} onClick={() => engine.setClick({ accent: !click.accent })}>
             Accent on the one
           </Button>
         </div>

@@ -11,7 +11,7 @@ import type { Traces } from '@/core/traces/traces';
 import { RefusedError } from '../api/request';
 import { useEntry, useTraces } from '../api/useEntry';
 import type { DecodedAudio } from '../audio/decodedAudio';
-import { player } from '../audio/player';
+import { engine } from '../audio/engine';
 import type { GridMove } from './gridMoves';
 import { anythingUnstored, outboxOf, type Base, type OutboxState, type SampleOrder } from './outbox';
 
@@ -61,11 +61,11 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
   useEffect(() => {
     if (!decodable) return;
     let wanted = true;
-    void player.open(sampleId, durationSeconds).whole.then((loaded) => wanted && setAudio(loaded));
+    void engine.open(sampleId, durationSeconds).whole.then((loaded) => wanted && setAudio(loaded));
     return () => {
       wanted = false;
-      player.stop();
-      player.setRoute([]);
+      engine.stop();
+      engine.setLegs([]);
     };
   }, [sampleId, decodable, durationSeconds]);
 
@@ -73,12 +73,12 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
 
   const grid = draft?.grid ?? entry?.settled.grid ?? null;
   useEffect(() => {
-    if (decodable) player.setGrid(grid);
+    if (decodable) engine.setGrid(grid);
   }, [sampleId, decodable, grid]);
 
   const onsets = entry?.measurement?.onsets;
   useEffect(() => {
-    if (onsets) player.setHits(onsets.filter(({ strength }) => strength >= CLEAR).map(({ time }) => time));
+    if (onsets) engine.setHits(onsets.filter(({ strength }) => strength >= CLEAR).map(({ time }) => time));
   }, [sampleId, onsets]);
 
   /** What a gesture that has begun is made to: whatever comes in while it lasts, it goes on from what was seen. */

@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import { toast } from 'sonner';
 import { barTime, beatPosition, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import type { Pinned } from '@/core/rhythm/pins';
-import { player } from '../audio/player';
+import { engine } from '../audio/engine';
 import { neighbours } from '../intake/workingList';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';
 import { beatPinnedTo, oneMovedTo, oneOnBeat, tempoScaled, tempoTyped } from './gridMoves';
@@ -57,21 +57,21 @@ export function useBenchKeys(hands: Hands) {
 
 function hearing({ bench: { grid }, rounds, compare }: Hands): KeyAction[] {
   const step = (beats: number) => () => {
-    const now = player.position();
-    player.seek(grid ? beatTime(grid, Math.round(beatPosition(grid, now) + beats)) : now + beats * 0.5);
+    const now = engine.position();
+    engine.seek(grid ? beatTime(grid, Math.round(beatPosition(grid, now) + beats)) : now + beats * 0.5);
   };
   const bars = rounds.round?.kind === 'bars' ? rounds.round.bars : 0;
   const lastBars = () => {
     if (!grid || !rounds.loop) return;
-    void player.play(Math.max(0, rounds.loop.end - (4 * feltBeatsPerBar(grid.meter) * 60) / grid.tempoBpm));
+    void engine.play(Math.max(0, rounds.loop.end - (4 * feltBeatsPerBar(grid.meter) * 60) / grid.tempoBpm));
   };
   return group('Hearing', [
-    ['Space', 'Play, or stop', key('Space'), () => player.toggle()],
-    ['Enter', 'Play from the one', key('Enter'), () => grid && void player.play(grid.one)],
+    ['Space', 'Play, or stop', key('Space'), () => engine.toggle()],
+    ['Enter', 'Play from the one', key('Enter'), () => grid && void engine.play(grid.one)],
     ['Shift + Enter', 'Play the last four bars', key('Shift+Enter'), lastBars],
-    ['C', 'Click on or off', character('c'), () => player.setClick({ on: !player.getState().click.on })],
-    ['Z (held)', 'Click only', key('KeyZ'), (event) => player.soloWhileHeld('click', event)],
-    ['X (held)', 'Audio only', key('KeyX'), (event) => player.soloWhileHeld('audio', event)],
+    ['C', 'Click on or off', character('c'), () => engine.setClick({ on: !engine.getState().click.on })],
+    ['Z (held)', 'Click only', key('KeyZ'), (event) => engine.soloWhileHeld('click', event)],
+    ['X (held)', 'Audio only', key('KeyX'), (event) => engine.soloWhileHeld('audio', event)],
     [
       'R',
       'Go round: the next number of bars',
@@ -84,7 +84,7 @@ function hearing({ bench: { grid }, rounds, compare }: Hands): KeyAction[] {
       key('Shift+KeyR'),
       () => rounds.setRound(rounds.round?.kind === 'loop' ? null : { kind: 'loop' }),
     ],
-    ['S', 'Slower: half, three quarters, full', key('KeyS'), () => player.nextSpeed()],
+    ['S', 'Slower: half, three quarters, full', key('KeyS'), () => engine.nextSpeed()],
     ['B', 'Hear the other grid, and back', key('KeyB'), compare],
     ['→', 'Playhead one beat on', key('ArrowRight'), step(1)],
     ['←', 'Playhead one beat back', key('ArrowLeft'), step(-1)],
@@ -113,7 +113,7 @@ function settling({
   const nudgeTempo = (bpm: number) =>
     from((s) => nudge(tempoTyped(s, Math.max(10, Math.min(1000, s.grid.tempoBpm + bpm)), 0)));
   const sample = audio ? 1 / audio.sampleRate : 0;
-  const here = () => snapped(player.position(), snap, 0.05, onsets, audio);
+  const here = () => snapped(engine.position(), snap, 0.05, onsets, audio);
   const nextOnset = (way: 1 | -1) =>
     from((s) => {
       const times = onsets.map(({ time }) => time);
@@ -162,7 +162,7 @@ function settling({
       'Pin the nearest bar line at the playhead',
       character('l'),
       from((s) => {
-        const now = player.position();
+        const now = engine.position();
         const size = feltBeatsPerBar(s.grid.meter);
         const bar = Math.max(1, Math.round(beatPosition(s.grid, now) / size) + 1);
         try {
@@ -184,7 +184,7 @@ function seeing({ bench: { grid, entry }, view, mainView, setMainView, stepRows 
   const duration = entry.summary.durationSeconds ?? 0;
   const seconds = view.to - view.from;
   const middle = () => {
-    const now = player.position();
+    const now = engine.position();
     return now >= view.from && now <= view.to ? now : (view.from + view.to) / 2;
   };
   const closer = (way: 1 | -1) => () =>

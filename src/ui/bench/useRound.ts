@@ -2,7 +2,7 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { LoopValue } from '@/core/library/settled';
 import { barTime, beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
-import { player } from '../audio/player';
+import { engine } from '../audio/engine';
 import { barsUntil } from './gridMoves';
 
 /** What is heard again and again. */
@@ -44,13 +44,13 @@ export function loopBounds(grid: Grid, loop: LoopValue | null, durationSeconds: 
   return end - start > 0.01 ? { start, end } : null;
 }
 
-/** What goes round: kept in step with the grid, and told to the player. */
+/** What goes round: kept in step with the grid, and told to the engine. */
 export function useRound(grid: Grid | null, settledLoop: LoopValue | null, durationSeconds: number): Rounds {
   const [round, setRound] = useState<Round | null>(null);
   const goRound = useCallback(
     (bars: number) => {
       if (!grid || bars === 0) return setRound(null);
-      const at = beatPosition(grid, player.position()) / feltBeatsPerBar(grid.meter);
+      const at = beatPosition(grid, engine.position()) / feltBeatsPerBar(grid.meter);
       setRound({ kind: 'bars', bar: Math.max(1, Math.floor(at + 1e-6) + 1), bars });
     },
     [grid],
@@ -69,14 +69,14 @@ export function useRound(grid: Grid | null, settledLoop: LoopValue | null, durat
     return end - start > 0.01 ? { start, end } : null;
   }, [round, loop, grid, durationSeconds]);
   useEffect(() => {
-    if (!bounds) player.setRoute([]);
+    if (!bounds) engine.setLegs([]);
     else if (round?.kind === 'seam') {
       const half = Math.min(SEAM_SECONDS, (bounds.end - bounds.start) / 2);
-      player.setRoute([
+      engine.setLegs([
         { start: bounds.end - half, end: bounds.end },
         { start: bounds.start, end: bounds.start + half, fades: true },
       ]);
-    } else player.setRoute([bounds]);
+    } else engine.setLegs([bounds]);
   }, [bounds, round?.kind]);
   return useMemo(() => ({ round, setRound, goRound, loop, bounds }), [round, goRound, loop, bounds]);
 }

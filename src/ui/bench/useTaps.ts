@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useMemo, useState } from 'react';
 import { estimateTaps, type TapEstimate } from '@/core/rhythm/taps';
-import { player } from '../audio/player';
+import { engine } from '../audio/engine';
 
 /** What one tap may stand for, in felt beats. */
 export const TAP_UNITS = [
@@ -42,9 +42,9 @@ export function useTaps(): Taps {
   const [unit, setUnit] = useState(1);
   const [placesOne, setPlacesOne] = useState(false);
   const tap = useCallback((at: number) => {
-    const heard = player.getState().status === 'playing';
+    const heard = engine.getState().status === 'playing';
     const late = Math.max(0, performance.now() - at) / 1000;
-    const now = (heard ? player.position() : performance.now() / 1000) - late;
+    const now = (heard ? engine.position() : performance.now() / 1000) - late;
     setTaps(({ times, heard: before }) => {
       const last = times[times.length - 1];
       const goesOn = last !== undefined && before === heard && now > last && now - last < 3;

@@ -10,7 +10,7 @@ import type { SamplePage, ShelfQuery } from '@/core/library/shelfQuery';
 import { originalUrl, taggedUrl } from '../api/samples';
 import { fetchShelf, fetchShelfFacets } from '../api/shelf';
 import { useOpenOnBench } from '../api/useEntry';
-import { player } from '../audio/player';
+import { engine } from '../audio/engine';
 import { fieldClass } from '../pieces/Field';
 import { bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
 import { InsteadOf } from '../pieces/InsteadOf';
@@ -19,7 +19,7 @@ import { usePagedList } from '../pieces/usePagedList';
 import { VirtualRows } from '../pieces/VirtualRows';
 import { key, useKeys, type KeyAction } from '../shell/keys';
 import { rememberWorkingList } from '../intake/workingList';
-import { playSample, Thumbnail } from '../trace/Thumbnail';
+import { Thumbnail } from '../trace/Thumbnail';
 import { ShelfFilters } from './ShelfFilters';
 import { shelfParams, WHOLE_SHELF, type ShelfView } from './useShelfQuery';
 import { keepKeysFree } from '../pieces/pressedByMouse';
@@ -53,7 +53,7 @@ export function ShelfScreen() {
     queryFn: ({ signal }) => fetchShelfFacets(shelfParams(asked, {}), signal),
     placeholderData: keepPreviousData,
   });
-  useEffect(() => () => player.stop(), []);
+  useEffect(() => () => engine.stop(), []);
 
   const open = useCallback(
     (sampleId: string) => {
@@ -69,7 +69,7 @@ export function ShelfScreen() {
       const step = (by: number) => () => {
         const next = rowAt(Math.max(0, Math.min(total - 1, selected < 0 && by > 0 ? 0 : selected + by)));
         walk(by);
-        if (next) void playSample(next.sampleId, 0, next.durationSeconds);
+        if (next) void engine.playAlone(next.sampleId, 0, next.durationSeconds);
       };
       return [
         { keys: '↓', does: 'Next row, played at once', group, matches: key('ArrowDown'), run: step(1) },
@@ -79,15 +79,7 @@ export function ShelfScreen() {
           does: 'Play the row, or stop',
           group,
           matches: key('Space'),
-          run: () => {
-            if (!current) return;
-            const { sampleId, status } = player.getState();
-            void playSample(
-              current.sampleId,
-              sampleId === current.sampleId && status === 'playing' ? null : 0,
-              current.durationSeconds,
-            );
-          },
+          run: () => current && engine.toggleAlone(current.sampleId, current.durationSeconds),
         },
         {
           keys: 'Enter',

@@ -1,7 +1,7 @@
 'use client';
 import { memo, useMemo, useRef } from 'react';
-import { player } from '../audio/player';
-import { usePlayer, usePlayhead } from '../audio/usePlayer';
+import { engine } from '../audio/engine';
+import { useEngine, usePlayhead } from '../audio/useEngine';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 
 interface Props {
@@ -14,19 +14,9 @@ interface Props {
 
 /** A sample's waveform in a row; pressing it plays from there, or stops. */
 export const Thumbnail = memo(function Thumbnail({ sampleId, thumbnail, durationSeconds, name }: Props) {
-  const { sampleId: loaded, status, loaded: share, fault } = usePlayer();
-  const mine = loaded === sampleId;
-  const head = useRef<HTMLDivElement>(null);
-  usePlayhead((time) => {
-    if (!head.current) return;
-    const shown = player.getState().sampleId === sampleId && durationSeconds;
-    head.current.style.transform = shown
-      ? `translateX(${Math.min(1, Math.max(0, time / durationSeconds)) * 100}%)`
-      : 'none';
-    head.current.style.visibility = shown ? 'visible' : 'hidden';
-  });
   const path = useMemo(() => (thumbnail ? outline(thumbnail) : null), [thumbnail]);
-  const playing = mine && status === 'playing';
+  const mine = useEngine((state) => (state.sampleId === sampleId ? state : null));
+  const playing = mine?.status === 'playing';
   return (
     <button
       type="button"
@@ -38,7 +28,7 @@ export const Thumbnail = memo(function Thumbnail({ sampleId, thumbnail, duration
         event.stopPropagation();
         const box = event.currentTarget.getBoundingClientRect();
         const share = event.detail === 0 ? 0 : (event.clientX - box.left) / box.width;
-        void playSample(sampleId, playing ? null : share * (durationSeconds ?? 0), durationSeconds);
+        engine.toggleAlone(sampleId, durationSeconds, share * (durationSeconds ?? 0));
       }}
     >
       {path && (
@@ -51,24 +41,25 @@ export const Thumbnail = memo(function Thumbnail({ sampleId, thumbnail, duration
           <path d={path} fill={playing ? 'var(--one)' : 'var(--trace)'} />
         </svg>
       )}
-      <div ref={head} className="pointer-events-none invisible absolute inset-0 border-l-2 border-one" />
-      {mine && status === 'loading' && (
-        <div className="absolute bottom-0 left-0 h-0.5 bg-one" style={{ width: `${share * 100}%` }} />
+      {mine && durationSeconds && <Playhead durationSeconds={durationSeconds} />}
+      {mine?.status === 'loading' && (
+        <div className="absolute bottom-0 left-0 h-0.5 bg-one" style={{ width: `${mine.loaded * 100}%` }} />
       )}
-      {mine && fault && (
-        <span className="absolute inset-0 bg-wash-one px-1 text-left text-tiny text-one">{fault}</span>
+      {mine?.fault && (
+        <span className="absolute inset-0 bg-wash-one px-1 text-left text-tiny text-one">{mine.fault}</span>
       )}
     </button>
   );
 });
 
-/** Plays a sample by itself, without the click; null stops. */
-export async function playSample(sampleId: string, from: number | null, durationSeconds?: number | null) {
-  if (from === null) return player.stop();
-  if (!(await player.open(sampleId, durationSeconds).ready)) return;
-  player.setGrid(null);
-  player.setRoute([]);
-  await player.play(from);
+/** Only where something is open: no other row follows what is heard. */
+function Playhead({ durationSeconds }: { durationSeconds: number }) {
+  const head = useRef<HTMLDivElement>(null);
+  usePlayhead((time) => {
+    const share = Math.min(1, Math.max(0, time / durationSeconds));
+    if (head.current) head.current.style.transform = `translateX(${share * 100}%)`;
+  });
+  return <div ref={head} className="pointer-events-none absolute inset-0 border-l-2 border-one" />;
 }
 
 function outline(base64: string): string {

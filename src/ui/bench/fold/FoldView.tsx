@@ -14,8 +14,8 @@ import type { Lean } from '@/core/rhythm/lean';
 import type { Pinned } from '@/core/rhythm/pins';
 import type { Band } from '@/core/traces/bandStrength';
 import type { Traces } from '@/core/traces/traces';
-import { player } from '../../audio/player';
-import { usePlayhead } from '../../audio/usePlayer';
+import { engine } from '../../audio/engine';
+import { usePlayhead } from '../../audio/useEngine';
 import { bpmText, signedText, timeText } from '../../pieces/figures';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
@@ -216,7 +216,7 @@ export function FoldView(props: Props) {
     if (now.grid) onSettle(foldDragged(now.from, now.grid));
     else {
       const place = placeAt(event.nativeEvent.offsetX, event.nativeEvent.offsetY);
-      if (place) player.seek(Math.min(durationSeconds, beatTime(grid, place.beat)));
+      if (place) engine.seek(Math.min(durationSeconds, beatTime(grid, place.beat)));
     }
   };
 

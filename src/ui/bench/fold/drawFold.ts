@@ -1,7 +1,7 @@
 import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { barOfRow } from '@/core/rhythm/fold';
 import type { Deviation } from '@/core/rhythm/drift';
-import { median } from '@/core/rhythm/drift';
+import { median } from '@/core/math/median';
 import type { Inks } from '../../trace/useInks';
 import { foldImage, type FoldPicture } from './foldImage';
 import { DRIFT_WIDTH, GUTTER, RULER, rowOfY, xOfBeat, yOfRow, type FoldScale } from './foldScale';

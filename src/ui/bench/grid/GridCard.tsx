@@ -6,7 +6,7 @@ import { useCallback, useMemo, useState } from 'react';
 import { beatTime, feltBeatsPerBar, steadyAt } from '@/core/rhythm/grid';
 import { averageOfBars, barTempi, type BarTempo } from '@/core/rhythm/movingGrid';
 import { fitPins, pinsMetBy, pullPin, type Pinned } from '@/core/rhythm/pins';
-import { player } from '../../audio/player';
+import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';
 import { fieldClass } from '../../pieces/Field';
 import { IconButton } from '../../pieces/IconButton';
@@ -266,7 +266,7 @@ function BarTable({ bench, shown: { grid, pins }, onMove }: Part & { bench: Benc
                     <button
                       type="button"
                       className="figures hover:underline"
-                      onClick={() => player.seek(time)}
+                      onClick={() => engine.seek(time)}
                     >
                       {bar}
                     </button>

@@ -5,7 +5,7 @@ import { ALL_KEYS, keyLabel, pitchClassOf, type Key } from '@/core/harmony/keyNa
 import { chromaTotal, keyReasons, reasonWords } from '@/core/harmony/keyReasons';
 import { keyNeighbours, scaleTriads } from '@/core/harmony/scale';
 import type { Traces } from '@/core/traces/traces';
-import { usePlayhead } from '../../audio/usePlayer';
+import { usePlayhead } from '../../audio/useEngine';
 import { Button } from '../../pieces/Button';
 import { fieldClass } from '../../pieces/Field';
 import { KeyHint } from '../../pieces/KeyHint';

@@ -3,8 +3,8 @@ import * as d3 from 'd3';
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Pin, Pinned } from '@/core/rhythm/pins';
-import { player } from '../../audio/player';
-import { usePlayhead } from '../../audio/usePlayer';
+import { engine } from '../../audio/engine';
+import { usePlayhead } from '../../audio/useEngine';
 import { bpmText, signedText, timeText } from '../../pieces/figures';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
@@ -165,7 +165,7 @@ export function LineView(props: Props) {
     if (now.kind === 'beat' && now.move) onSettle(now.move);
     else if (!now.moved) {
       if (now.kind === 'stretch') onStretch(null);
-      player.seek(scaleNow().invert(event.nativeEvent.offsetX));
+      engine.seek(scaleNow().invert(event.nativeEvent.offsetX));
     }
   };
 

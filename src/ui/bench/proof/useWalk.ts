@@ -2,7 +2,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { VERDICTS } from '@/core/library/entry';
 import type { ProofPlace } from '@/core/rhythm/drift';
-import { player } from '../../audio/player';
+import { engine } from '../../audio/engine';
 import { oneMovedTo, tempoTyped } from '../gridMoves';
 import type { Bench } from '../useBench';
 import type { Settling } from '../useSettling';
@@ -56,18 +56,18 @@ export function useWalk(
 
   const end = useCallback(() => {
     setLabel(null);
-    player.stop();
-    player.setRoute([]);
+    engine.stop();
+    engine.setLegs([]);
   }, []);
-  useEffect(() => () => player.setRoute([]), []);
+  useEffect(() => () => engine.setLegs([]), []);
 
   const play = useCallback(
     (place: ProofPlace) => {
-      player.setClick({ on: true });
-      player.setRoute([{ start: place.from, end: place.to, fades: true }]);
+      engine.setClick({ on: true });
+      engine.setLegs([{ start: place.from, end: place.to, fades: true }]);
       const margin = (place.to - place.from) * 0.1;
       show(place.from - margin, place.to + margin);
-      void player.play(place.from, false);
+      void engine.play(place.from, false);
       setLabel(place.label);
       nudge.current = { ms: FIRST_NUDGE_MS, way: 0 };
     },

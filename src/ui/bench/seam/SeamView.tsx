@@ -6,7 +6,7 @@ import { quietestShift, seamFigures, type SeamFigures } from '@/core/signal/seam
 import type { LoopValue } from '@/core/library/settled';
 import { barTime } from '@/core/rhythm/grid';
 import type { DecodedAudio } from '../../audio/decodedAudio';
-import { player } from '../../audio/player';
+import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';
 import { signedText, timeText } from '../../pieces/figures';
 import { Canvas } from '../../trace/Canvas';
@@ -84,7 +84,7 @@ export function SeamView({ bench, rounds }: Props) {
             onClick={() => {
               if (hears) return rounds.setRound(null);
               rounds.setRound({ kind: 'seam' });
-              void player.play(bounds.end - 0.5, false);
+              void engine.play(bounds.end - 0.5, false);
             }}
           >
             Hear the seam

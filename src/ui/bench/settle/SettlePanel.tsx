@@ -3,7 +3,7 @@ import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
 import type { KeyReadingValue } from '@/core/readings/reading';
 import type { Lean } from '@/core/rhythm/lean';
 import { feltBeatsPerBar, type Meter } from '@/core/rhythm/grid';
-import { player } from '../../audio/player';
+import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';
 import { fieldClass } from '../../pieces/Field';
 import { keyText, signedText } from '../../pieces/figures';
@@ -115,7 +115,7 @@ function OneLine({ bench: { shown, audio }, onMove }: { bench: Bench; onMove: Pr
           className="ml-auto px-1.5"
           disabled={!shown || !audio}
           title="The one is at the playhead (O)"
-          onClick={move((from) => oneMovedTo(from, player.position()))}
+          onClick={move((from) => oneMovedTo(from, engine.position()))}
         >
           Here
         </Button>

@@ -8,7 +8,7 @@ import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
 import type { AlikePair } from '@/core/library/likenesses';
 import { decideAlike, fetchAlike } from '../../api/alike';
-import { player } from '../../audio/player';
+import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';
 import { bpmText, lengthText, signedText, sizeText } from '../../pieces/figures';
 import { Thumbnail } from '../../trace/Thumbnail';
@@ -19,7 +19,7 @@ export function AlikeScreen() {
     queryKey: ['alike'],
     queryFn: ({ signal }) => fetchAlike(signal),
   });
-  useEffect(() => () => player.stop(), []);
+  useEffect(() => () => engine.stop(), []);
   return (
     <div className="h-full overflow-y-auto px-4 py-3">
       <p className="mb-3 max-w-3xl text-small text-ink-soft">

@@ -6,8 +6,7 @@ import { settleReadings, withItsGrid } from '@/core/library/applyReading';
 import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/entry';
 import type { Target } from '@/core/library/orders';
 import { changeSample, fetchEntry } from '../../api/samples';
-import { player } from '../../audio/player';
-import { playSample } from '../../trace/Thumbnail';
+import { engine } from '../../audio/engine';
 import type { useBulk } from './useBulk';
 
 /** What can be done with the row under the cursor. */
@@ -41,19 +40,11 @@ export function useHands({ row, entry, targets, bulk, open, next }: Given): Hand
         if (targets.length === 1) next();
       },
       open: () => row && open(row.sampleId),
-      play: () => {
-        if (!row) return;
-        const { sampleId, status } = player.getState();
-        void playSample(
-          row.sampleId,
-          sampleId === row.sampleId && status === 'playing' ? null : 0,
-          row.durationSeconds,
-        );
-      },
+      play: () => row && engine.toggleAlone(row.sampleId, row.durationSeconds),
       playWithClick: () => {
         if (!row) return;
-        const { sampleId, status } = player.getState();
-        if (sampleId === row.sampleId && status === 'playing') return player.stop();
+        const { sampleId, status } = engine.getState();
+        if (sampleId === row.sampleId && status === 'playing') return engine.stop();
         void hearWithClick(row.sampleId, entry);
       },
       scale: (ratio) => void perform({ do: 'scale', ratio }, targets),
@@ -78,11 +69,11 @@ async function hearWithClick(sampleId: string, known: SampleEntry | null) {
   try {
     const entry = known?.summary.sampleId === sampleId ? known : await fetchEntry(sampleId);
     const { grid } = entry.settled;
-    if (!(await player.open(sampleId, entry.summary.durationSeconds).ready)) return;
-    player.setGrid(grid);
-    player.setClick({ on: true });
-    player.setRoute([]);
-    await player.play(Math.max(0, (grid?.one ?? 0) - 0.3));
+    if (!(await engine.open(sampleId, entry.summary.durationSeconds).ready)) return;
+    engine.setGrid(grid);
+    engine.setClick({ on: true });
+    engine.setLegs([]);
+    await engine.play(Math.max(0, (grid?.one ?? 0) - 0.3));
   } catch (error) {
     toast.error((error as Error).message);
   }

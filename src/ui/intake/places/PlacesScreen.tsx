@@ -15,14 +15,14 @@ import {
   takeFromPlace,
   watchPlace,
 } from '../../api/places';
-import { player } from '../../audio/player';
+import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';
 import { Labelled, TextField } from '../../pieces/Field';
 import { IconButton } from '../../pieces/IconButton';
 import { lengthText, sizeText } from '../../pieces/figures';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
 import { character, key, useKeys, type KeyAction } from '../../shell/keys';
-import { playSample, Thumbnail } from '../../trace/Thumbnail';
+import { Thumbnail } from '../../trace/Thumbnail';
 
 const complain = (error: Error) => void toast.error(error.message);
 const join = (path: string, name: string) => (path ? `${path}/${name}` : name);
@@ -38,7 +38,7 @@ export function PlacesScreen() {
   const here = at ?? (places[0] ? { placeId: places[0].placeId, path: '' } : null);
   const [wanted, setWanted] = useState('');
   const renew = () => queries.invalidateQueries({ queryKey: ['places'] });
-  useEffect(() => () => player.stop(), []);
+  useEffect(() => () => engine.stop(), []);
   return (
     <div className="flex h-full">
       <aside
@@ -200,7 +200,7 @@ function FolderView({
         const next = Math.max(0, Math.min(files.length - 1, cursor + by));
         setCursor(next);
         virtual.scrollToIndex(next);
-        if (files[next]) void playSample(audioId(files[next].name), 0);
+        if (files[next]) void engine.playAlone(audioId(files[next].name), 0);
       };
       const file = files[cursor];
       return [
@@ -211,12 +211,7 @@ function FolderView({
           does: 'Play the file, or stop',
           group,
           matches: key('Space'),
-          run: () => {
-            if (!file) return;
-            const { sampleId, status } = player.getState();
-            const id = audioId(file.name);
-            void playSample(id, sampleId === id && status === 'playing' ? null : 0);
-          },
+          run: () => file && engine.toggleAlone(audioId(file.name)),
         },
         {
           keys: 'X',

@@ -7,7 +7,7 @@ import { toast } from 'sonner';
 import type { StemSet } from '@/core/library/stemSets';
 import { tempoRelation } from '@/core/readings/tempoRelation';
 import { changeStemSet, fetchStemSets } from '../../api/stemSets';
-import { player } from '../../audio/player';
+import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';
 import { bpmText, lengthText } from '../../pieces/figures';
 import { Thumbnail } from '../../trace/Thumbnail';
@@ -18,7 +18,7 @@ export function StemSetsScreen() {
     queryKey: ['stems'],
     queryFn: ({ signal }) => fetchStemSets(signal),
   });
-  useEffect(() => () => player.stop(), []);
+  useEffect(() => () => engine.stop(), []);
   return (
     <div className="h-full overflow-y-auto px-4 py-3">
       <p className="mb-3 max-w-3xl text-small text-ink-soft">

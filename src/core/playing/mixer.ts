@@ -1,0 +1,172 @@
+import { Click, type ClickMix, type ClickSamples } from './click';
+import { Clock } from './clock';
+import type { Leg } from './legs';
+import { SlowReader } from './slowReader';
+import { Voice, type Hearing, type VoiceReader } from './voice';
+
+/** Audio fades over this many frames at starts and stops, so that they do not crack. */
+export const FADE_FRAMES = 64;
+const ROOM = 512;
+
+/**
+ * Plays voices on one clock and mixes a click into them, sample by sample: a click that stands at frame n sounds exactly
+ * with frame n of the clock, also over a turn and when anything is changed while it plays. Heard slowly, all voices are
+ * slowed as one. It knows nothing of the browser.
+ */
+export class Mixer {
+  playing = false;
+  private readonly clock: Clock;
+  private readonly voices = new Map<string, Voice>();
+  private readonly click = new Click();
+  private audibleFrom = -Infinity;
+  private mix: ClickMix = {
+    on: false,
+    level: 1,
+    accent: true,
+    balance: 0,
+    split: false,
+    pace: 1,
+    subdivision: 1,
+  };
+  private fade = 0;
+  private stopping = false;
+  private readonly slow = new SlowReader((left, right, from, count) =>
+    this.readVoices(left, right, from, count),
+  );
+  private scratch = [new Float32Array(ROOM), new Float32Array(ROOM)];
+
+  /** `rate`: frames a second of what is heard and of all voices. */
+  constructor(rate: number) {
+    this.clock = new Clock(rate);
+  }
+
+  /** The next frame of the clock. */
+  get position(): number {
+    return this.clock.position;
+  }
+
+  /** Puts a voice on the clock, or another in its place; it can be heard at once. */
+  put(id: string, reader: VoiceReader, start: number, hearing: Hearing) {
+    this.voices.set(id, new Voice(reader, start, hearing));
+    this.voicesChanged();
+  }
+
+  hear(id: string, hearing: Hearing) {
+    this.voices.get(id)?.hear(hearing);
+    this.slow.forget();
+  }
+
+  take(id: string) {
+    this.voices.delete(id);
+    this.voicesChanged();
+  }
+
+  /** Takes all voices away, and whatever went round. */
+  clear() {
+    this.voices.clear();
+    this.voicesChanged();
+    this.playing = false;
+    this.click.silence();
+    this.clock.setLegs([]);
+    this.clock.seek(0);
+  }
+
+  private voicesChanged() {
+    this.clock.end = [...this.voices.values()].reduce((end, voice) => Math.max(end, voice.end), 0);
+    this.slow.forget();
+  }
+
+  /**
+   * Plays from `position` on, faded in over the frames before it, so that an attack there sounds whole; audio before
+   * `audibleFrom` is silent (count-in).
+   */
+  start(position: number, audibleFrom = -Infinity) {
+    this.clock.seek(position - FADE_FRAMES * this.clock.speed);
+    this.audibleFrom = audibleFrom;
+    this.playing = this.clock.end > 0;
+    this.stopping = false;
+    this.fade = 0;
+    this.click.silence();
+    this.slow.jump();
+  }
+
+  stop() {
+    this.stopping = true;
+  }
+
+  /** Frames of the clock per frame that is heard, at most 1; the pitch stays. Throws RangeError for others. */
+  setSpeed(speed: number) {
+    this.clock.setSpeed(speed);
+    this.slow.jump();
+  }
+
+  /** Attacks, in frames of the clock, that stay exactly in place when it is heard slowly. */
+  setHits(hits: Float64Array) {
+    this.slow.setHits(hits);
+  }
+
+  setLegs(legs: readonly Leg[]) {
+    this.clock.setLegs(legs);
+  }
+
+  /** Bars and beats of the clock, which the click follows. */
+  setGrid(grid: Clock['grid']) {
+    this.clock.grid = grid;
+  }
+
+  setClickSamples(samples: ClickSamples) {
+    this.click.setSamples(samples);
+  }
+
+  setMix(mix: ClickMix) {
+    this.mix = mix;
+  }
+
+  /** Fills both outputs. Returns false when playing has ended within or before this block. */
+  render(left: Float32Array, right: Float32Array): boolean {
+    left.fill(0);
+    right.fill(0);
+    let done = 0;
+    while (done < left.length && this.playing) {
+      const count = this.clock.ahead(left.length - done);
+      if (count > 0) this.renderStretch(left, right, done, count);
+      done += count;
+      const fades = this.clock.now?.fades;
+      const how = this.clock.advance(count);
+      if (how === 'turned') this.slow.jump();
+      if (how === 'turned' && fades) this.fade = 0;
+      if (how === 'ended' || (this.stopping && this.fade <= 0)) this.playing = false;
+    }
+    this.click.render(left, right, this.mix.split);
+    return this.playing;
+  }
+
+  private renderStretch(left: Float32Array, right: Float32Array, offset: number, count: number) {
+    const { position, speed, now } = this.clock;
+    if (this.scratch[0].length < count) this.scratch = [new Float32Array(count), new Float32Array(count)];
+    const [a, b] = this.scratch;
+    if (speed === 1) this.readVoices(a, b, position, count);
+    else this.slow.read(a, b, count, position, speed);
+    const gain = Math.min(1, 1 - this.mix.balance);
+    const fadesAt = now?.fades ? now.end - FADE_FRAMES : Infinity;
+    for (let i = 0; i < count; i++) {
+      this.fade = Math.max(0, Math.min(FADE_FRAMES, this.fade + (this.stopping ? -1 : 1)));
+      const at = position + i * speed;
+      if (at < this.audibleFrom) continue;
+      let g = (gain * this.fade) / FADE_FRAMES;
+      if (at >= fadesAt) g *= Math.max(0, now!.end - at) / FADE_FRAMES;
+      if (this.mix.split) left[offset + i] += g * 0.5 * (a[i] + b[i]);
+      else {
+        left[offset + i] += g * a[i];
+        right[offset + i] += g * b[i];
+      }
+    }
+    if (!this.stopping) this.click.begin(this.clock, offset, count, this.mix);
+  }
+
+  private readVoices(left: Float32Array, right: Float32Array, from: number, count: number) {
+    left.fill(0, 0, count);
+    right.fill(0, 0, count);
+    for (const voice of this.voices.values()) voice.addTo(left, right, from, count);
+  }
+}

@@ -1,0 +1,106 @@
+/**
+ * Where a voice has its sound from: frames of the clock, read in order. `jump` says which is the next. A plain one reads
+ * memory; one that stretches has more or fewer frames than what it reads.
+ */
+export interface VoiceReader {
+  /** How many frames it has. */
+  readonly frames: number;
+  jump(frame: number): void;
+  /** Writes the next `count` frames to the beginning of both. */
+  read(left: Float32Array, right: Float32Array, count: number): void;
+}
+
+/** Reads a stretch of audio as it is; mono is heard on both sides. Its memory may fill while it is read. */
+export class PlainReader implements VoiceReader {
+  readonly frames: number;
+  private next = 0;
+  private readonly left: Float32Array;
+  private readonly right: Float32Array;
+
+  /** Frames from … to of `channels`. */
+  constructor(
+    channels: readonly Float32Array[],
+    private readonly from: number,
+    to: number,
+  ) {
+    this.left = channels[0] ?? new Float32Array(0);
+    this.right = channels[1] ?? this.left;
+    this.frames = Math.max(0, Math.min(to, this.left.length) - from);
+  }
+
+  jump(frame: number) {
+    this.next = frame;
+  }
+
+  read(left: Float32Array, right: Float32Array, count: number) {
+    const at = this.from + this.next;
+    for (let i = 0; i < count; i++) {
+      left[i] = this.left[at + i];
+      right[i] = this.right[at + i];
+    }
+    this.next += count;
+  }
+}
+
+/** How a voice is heard among the others. */
+export interface Hearing {
+  /** Linear; 1 as it was recorded. */
+  level: number;
+  /** −1: only its left side, 0: as it was recorded, 1: only its right one. */
+  pan: number;
+  muted: boolean;
+}
+
+export const AS_RECORDED: Hearing = { level: 1, pan: 0, muted: false };
+
+const ROOM = 512;
+/** What is changed while it sounds glides over so many frames, so that it does not crack. */
+const GLIDE_FRAMES = 128;
+
+/** Something that sounds on the clock from a frame on. */
+export class Voice {
+  /** Frame of the clock after its last one. */
+  readonly end: number;
+  private wanted: [number, number] = [0, 0];
+  /** What it is heard with now. */
+  private heard: [number, number];
+  private next = NaN;
+  private scratch = [new Float32Array(ROOM), new Float32Array(ROOM)];
+
+  constructor(
+    private readonly reader: VoiceReader,
+    private readonly start: number,
+    hearing: Hearing,
+  ) {
+    this.end = start + reader.frames;
+    this.hear(hearing);
+    this.heard = this.wanted;
+  }
+
+  hear({ level, pan, muted }: Hearing) {
+    const loud = muted ? 0 : level;
+    this.wanted = [loud * Math.min(1, 1 - pan), loud * Math.min(1, 1 + pan)];
+  }
+
+  /** Adds `count` frames from a frame of the clock on. */
+  addTo(left: Float32Array, right: Float32Array, from: number, count: number) {
+    const [fromLeft, fromRight] = this.heard;
+    const [toLeft, toRight] = this.wanted;
+    this.heard = this.wanted;
+    const first = Math.max(0, this.start - from);
+    const last = Math.min(count, this.end - from);
+    if (first >= last || (fromLeft === 0 && fromRight === 0 && toLeft === 0 && toRight === 0)) return;
+    if (this.next !== from + first) this.reader.jump(from + first - this.start);
+    const wanted = last - first;
+    if (this.scratch[0].length < wanted) this.scratch = [new Float32Array(wanted), new Float32Array(wanted)];
+    const [a, b] = this.scratch;
+    this.reader.read(a, b, wanted);
+    this.next = from + last;
+    const glide = Math.min(count, GLIDE_FRAMES);
+    for (let i = 0; i < wanted; i++) {
+      const share = Math.min(1, (first + i) / glide);
+      left[first + i] += (fromLeft + share * (toLeft - fromLeft)) * a[i];
+      right[first + i] += (fromRight + share * (toRight - fromRight)) * b[i];
+    }
+  }
+}

@@ -1,0 +1,343 @@
+import { clickSound } from '@/core/playing/clickSound';
+import { barsBefore } from '@/core/playing/clock';
+import { alongLegs, type Leg } from '@/core/playing/legs';
+import type { FromEngine } from '@/core/playing/messages';
+import { beatPosition, beatTime, type Grid } from '@/core/rhythm/grid';
+import { DEFAULT_CLICK, mixOf, type ClickSettings, type Solo } from './clickSettings';
+import type { OpenSample } from './openSample';
+import { SampleCache } from './sampleCache';
+import { SoundThread } from './soundThread';
+import { Voices, type Sounding } from './voices';
+
+export interface EngineState {
+  /** The sample whose time is the clock's; others may sound beside it. */
+  sampleId: string | null;
+  status: 'empty' | 'loading' | 'ready' | 'playing';
+  /** Share of the file that is fetched and decoded. */
+  loaded: number;
+  /** The same of those beside it, together; 1 when there are none. */
+  loadedBeside: number;
+  fault: string | null;
+  click: ClickSettings;
+  /** What goes round, seconds; empty when nothing does. */
+  legs: readonly Leg[];
+  /** Share of the full speed at which it is heard, the pitch held. */
+  speed: Speed;
+  solo: Solo;
+  /** What is added to the delay that the browser tells of, seconds; kept in the browser. */
+  extraLatency: number;
+}
+
+export const SPEEDS = [1, 0.75, 0.5] as const;
+export type Speed = (typeof SPEEDS)[number];
+
+const LATENCY_KEY = 'grento-latency';
+
+/**
+ * The one sound engine of the page: samples on one clock, with its grid, its click and its legs. Screens read its state
+ * with `useEngine`, and the place that is heard with `usePlayhead`; everything can be changed while it plays.
+ */
+class Engine {
+  private state: EngineState = {
+    sampleId: null,
+    status: 'empty',
+    loaded: 0,
+    loadedBeside: 1,
+    fault: null,
+    click: DEFAULT_CLICK,
+    legs: [],
+    speed: 1,
+    solo: null,
+    extraLatency: storedLatency(),
+  };
+  private readonly listeners = new Set<() => void>();
+  private readonly thread = new SoundThread(
+    (report) => this.hear(report),
+    () => this.tellAll(),
+  );
+  private readonly voices = new Voices(this.thread, new SampleCache(() => this.thread.rate), {
+    onPlayable: () => {
+      // The length may be another than before.
+      this.setLegs(this.state.legs);
+      if (this.state.status === 'loading' && !this.pending) this.set({ status: 'ready' });
+    },
+    onMore: () => this.cameIn(),
+    onFault: (sampleId, fault) => {
+      if (sampleId === this.state.sampleId) {
+        this.stop();
+        this.set({ status: 'empty' });
+      }
+      this.tellLoaded();
+      this.set({ fault });
+    },
+  });
+  /** What is played as soon as it is decoded. */
+  private pending: { from: number; countIn: boolean } | null = null;
+  private hits: readonly number[] = [];
+  private grid: Grid | null = null;
+  private clickTold: string | null = null;
+  private heard: FromEngine = { run: 0, position: 0, time: 0, playing: false };
+  /** Where playing begins next, seconds. */
+  private cue = 0;
+  private run = 0;
+
+  subscribe = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  getState = () => this.state;
+
+  private set(patch: Partial<EngineState>) {
+    this.state = { ...this.state, ...patch };
+    this.listeners.forEach((listener) => listener());
+  }
+
+  /** Opens a sample, unless it is open already; the clock is then its own, and it sounds alone. */
+  open(sampleId: string, durationSeconds: number | null = null): OpenSample {
+    if (this.voices.lead?.sampleId === sampleId) return this.voices.lead;
+    this.stop();
+    this.pending = null;
+    this.cue = 0;
+    this.heard = { run: this.run, position: 0, time: 0, playing: false };
+    this.set({ sampleId, status: 'loading', loaded: 0, loadedBeside: 1, fault: null, legs: [] });
+    this.setGrid(null);
+    this.setHits([]);
+    void this.start();
+    return this.voices.open(sampleId, durationSeconds);
+  }
+
+  /** Plays a sample by itself, without the click. */
+  async playAlone(sampleId: string, from: number, durationSeconds: number | null = null) {
+    if (!(await this.open(sampleId, durationSeconds).ready) || this.state.sampleId !== sampleId) return;
+    this.setGrid(null);
+    this.setLegs([]);
+    await this.play(from);
+  }
+
+  /** The same, or stops it where it plays. */
+  toggleAlone(sampleId: string, durationSeconds: number | null = null, from = 0) {
+    if (this.state.sampleId === sampleId && this.state.status === 'playing') this.stop();
+    else void this.playAlone(sampleId, from, durationSeconds);
+  }
+
+  /** Lets these samples sound on the clock of the open one, and it as they say; null: it alone, as it was recorded. */
+  soundTogether(wanted: readonly Sounding[] | null) {
+    this.voices.soundTogether(wanted);
+    this.cameIn();
+  }
+
+  /** More is decoded: what waits for it begins, and those beside join in. */
+  private cameIn() {
+    this.tellLoaded();
+    if (this.state.status === 'playing') this.voices.join(this.position());
+    const { pending } = this;
+    if (!pending || !this.voices.areThere(pending.from)) return;
+    this.pending = null;
+    void this.play(pending.from, pending.countIn);
+  }
+
+  private tellLoaded() {
+    this.set({ loaded: this.voices.lead?.loaded ?? 0, loadedBeside: this.voices.loadedBeside() });
+  }
+
+  /** Lays the clock's bars and beats, which the click follows. */
+  setGrid(grid: Grid | null) {
+    this.grid = grid;
+    this.thread.tell({ kind: 'grid', grid });
+  }
+
+  setClick(patch: Partial<ClickSettings>) {
+    this.set({ click: { ...this.state.click, ...patch } });
+    this.tellClick();
+  }
+
+  private tellClick() {
+    const { click, solo } = this.state;
+    this.thread.tell({ kind: 'mix', mix: mixOf(click, solo) });
+    if (this.clickTold === click.sound) return;
+    this.clickTold = click.sound;
+    const samples = (accented: boolean) => clickSound(click.sound, accented, this.thread.rate);
+    this.thread.tell({ kind: 'click sound', samples: { plain: samples(false), accented: samples(true) } });
+  }
+
+  /** Half, three quarters, full speed; the pitch stays. */
+  setSpeed(speed: Speed) {
+    const playing = this.state.status === 'playing';
+    if (playing) this.cue = this.position();
+    this.set({ speed });
+    this.thread.tell({ kind: 'speed', speed });
+    if (playing) void this.play(this.cue, false);
+  }
+
+  nextSpeed() {
+    this.setSpeed(SPEEDS[(SPEEDS.indexOf(this.state.speed) + 1) % SPEEDS.length]);
+  }
+
+  /** Attacks that stay exactly in place when it is heard slowly, seconds. */
+  setHits(times: readonly number[]) {
+    this.hits = times;
+    const { rate } = this.thread;
+    this.thread.tell({ kind: 'hits', hits: Float64Array.from(times, (time) => time * rate) });
+  }
+
+  /** Only the click, or only the audio, until the key of `event` is let go or the window is left. */
+  soloWhileHeld(solo: 'click' | 'audio', event: KeyboardEvent) {
+    if (event.repeat) return;
+    const apply = (value: Solo) => {
+      this.set({ solo: value });
+      this.tellClick();
+    };
+    apply(solo);
+    const over = new AbortController();
+    const release = () => {
+      over.abort();
+      apply(null);
+    };
+    const { signal } = over;
+    window.addEventListener('keyup', (up) => up.code === event.code && release(), { signal });
+    // A key that is let go elsewhere is not heard of.
+    window.addEventListener('blur', release, { signal });
+    document.addEventListener('visibilitychange', release, { signal });
+  }
+
+  setExtraLatency(seconds: number) {
+    this.set({ extraLatency: seconds });
+    localStorage.setItem(LATENCY_KEY, String(seconds));
+  }
+
+  /** Legs that are played again and again, seconds; none: straight on. */
+  setLegs(legs: readonly Leg[]) {
+    if (legs.length === 0 && this.state.legs.length === 0) return;
+    this.set({ legs });
+    this.tellLegs();
+  }
+
+  private tellLegs() {
+    const { rate } = this.thread;
+    const legs = this.state.legs.map((leg) => ({ ...leg, start: leg.start * rate, end: leg.end * rate }));
+    this.thread.tell({ kind: 'legs', legs });
+  }
+
+  /** Plays from a time in seconds (default: where it stands), after the count-in if one is set and wanted. */
+  async play(from: number = this.position(), countIn = true): Promise<void> {
+    const { lead } = this.voices;
+    if (!lead?.channels || !(await this.start())) return;
+    await this.thread.context.resume();
+    if (this.voices.lead !== lead) return;
+    const { rate } = this.thread;
+    const wanted = from >= lead.durationSeconds - 0.01 ? 0 : from;
+    const { click, legs } = this.state;
+    const outside = legs.length > 0 && !legs.some((leg) => wanted >= leg.start && wanted < leg.end);
+    const start = outside ? legs[0].start : wanted;
+    if (!this.voices.areThere(start)) {
+      this.stop();
+      this.cue = start;
+      this.pending = { from, countIn };
+      this.set({ status: 'loading' });
+      return;
+    }
+    this.pending = null;
+    this.voices.join(start);
+    const begin =
+      countIn && this.grid && click.on && click.countInBars > 0
+        ? barsBefore(this.grid, start, click.countInBars)
+        : start;
+    const run = ++this.run;
+    this.heard = { run, position: begin * rate, time: this.thread.context.currentTime, playing: true };
+    const audibleFrom = begin < start ? start * rate : -1e12;
+    this.thread.tell({ kind: 'start', run, position: begin * rate, audibleFrom });
+    this.set({ status: 'playing' });
+  }
+
+  stop() {
+    if (this.pending) {
+      this.pending = null;
+      this.set({ status: 'ready' });
+    }
+    if (this.state.status !== 'playing') return;
+    this.cue = this.position();
+    this.thread.tell({ kind: 'stop' });
+    this.set({ status: 'ready' });
+  }
+
+  toggle(from?: number) {
+    if (this.state.status === 'playing' || this.pending) this.stop();
+    else void this.play(from);
+  }
+
+  /** Moves the playhead; playing goes on from there. */
+  seek(time: number) {
+    this.cue = Math.max(0, time);
+    if (this.state.status === 'playing' || this.pending) void this.play(this.cue);
+    else this.listeners.forEach((listener) => listener());
+  }
+
+  /** The time that is heard now (or that playing would begin at), seconds. */
+  position(): number {
+    if (this.state.status !== 'playing') return this.cue;
+    const { context, rate } = this.thread;
+    const { speed, legs, extraLatency } = this.state;
+    const latency = (context.outputLatency || context.baseLatency || 0) + extraLatency;
+    // Since the report the turn of a leg may have been passed.
+    return alongLegs(
+      legs,
+      this.heard.position / rate,
+      (context.currentTime - this.heard.time - latency) * speed,
+    );
+  }
+
+  /** Seconds from the nearest beat of the grid to a time, or null without a grid. */
+  besideClick(time: number): number | null {
+    if (!this.grid) return null;
+    return time - beatTime(this.grid, Math.round(beatPosition(this.grid, time)));
+  }
+
+  /** The context that everything sounds through. */
+  get context(): AudioContext {
+    return this.thread.context;
+  }
+
+  /** Whether the audio thread runs; says why when it does not. */
+  private async start(): Promise<boolean> {
+    try {
+      await this.thread.started();
+      return true;
+    } catch (error) {
+      this.set({ fault: `${(error as Error).message} Play tries again.` });
+      return false;
+    }
+  }
+
+  private hear(report: FromEngine) {
+    if (report.run !== this.run) return;
+    this.heard = report;
+    if (this.state.status !== 'playing') return;
+    const at = report.position / this.thread.rate;
+    if (!report.playing) {
+      // The end was reached: the next start begins where this one did not end.
+      this.cue = 0;
+      return this.set({ status: 'ready' });
+    }
+    if (this.voices.runOut(at)) void this.play(at, false);
+  }
+
+  /** Everything that the audio thread is to know, when it has just begun. */
+  private tellAll() {
+    this.clickTold = null;
+    this.voices.tellAll();
+    this.thread.tell({ kind: 'speed', speed: this.state.speed });
+    this.thread.tell({ kind: 'grid', grid: this.grid });
+    this.setHits(this.hits);
+    this.tellLegs();
+    this.tellClick();
+    if (this.state.fault?.endsWith('Play tries again.')) this.set({ fault: null });
+  }
+}
+
+function storedLatency(): number {
+  const stored = typeof localStorage === 'undefined' ? NaN : Number(localStorage.getItem(LATENCY_KEY));
+  return Number.isFinite(stored) && Math.abs(stored) < 1 ? stored : 0;
+}
+
+export const engine = new Engine();
