@@ -1,9 +1,8 @@
 'use client';
 import Link from 'next/link';
-import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
-import { measureLean } from '@/core/rhythm/lean';
 import type { Pin } from '@/core/rhythm/pins';
 import { BANDS } from '@/core/traces/bandStrength';
 import { listenToStretch } from '../audio/listenToStretch';
@@ -29,6 +28,7 @@ import type { Snap } from './snapping';
 import { Transport } from './Transport';
 import { useBench, type Bench } from './useBench';
 import { useBenchKeys } from './useBenchKeys';
+import { useLean } from './useLean';
 import { useMidi } from './useMidi';
 import { useRound } from './useRound';
 import { useSettling } from './useSettling';
@@ -98,13 +98,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
     [],
   );
 
-  // What the hits say of the settled grid; a grid that is being pulled is compared with the same columns.
-  // The picture need not wait for them.
-  const measuredOf = useDeferredValue(pinned, null);
-  const lean = useMemo(
-    () => (measuredOf ? measureLean(onsets, measuredOf.grid) : null),
-    [onsets, measuredOf],
-  );
+  const lean = useLean(onsets, pinned?.grid ?? null);
   const words = useMemo(
     () => (grid ? leanWords(grid, lean, duration) : { text: '', upright: false }),
     [grid, lean, duration],
