@@ -4,6 +4,8 @@ const config: NextConfig = {
   reactStrictMode: true,
   poweredByHeader: false,
   devIndicators: false,
+  // Types are a check of their own.
+  typescript: { ignoreBuildErrors: true },
   serverExternalPackages: [
     'pg',
     'postgrator',

@@ -16,6 +16,8 @@ export default defineConfig({
       executablePath: '/usr/bin/chromium',
       args: ['--autoplay-policy=no-user-gesture-required'],
     },
-    trace: 'retain-on-failure',
+    // A recording takes as much as the test itself.
+    trace: process.env.GRENTO_TRACE ? 'retain-on-failure' : 'off',
+    screenshot: 'only-on-failure',
   },
 });

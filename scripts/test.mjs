@@ -6,11 +6,12 @@ import { checkNode, hasProgram, installDebian, installPackages } from './lib/ins
 import { projectFolder } from './lib/project.mjs';
 import { say } from './lib/say.mjs';
 
-const PARTS = /** @type {const} */ (['format', 'lint', 'types', 'unit', 'integration', 'e2e', 'browser']);
+const PARTS = /** @type {const} */ (['format', 'lint', 'unit', 'types', 'integration', 'e2e', 'browser']);
 /** @typedef {(typeof PARTS)[number]} Part */
 /** Measures and checks nothing: only when it is named. */
 const NAMED_ONLY = 'browser';
 /** @typedef {{ passed: number, failed: number }} Count */
+/** Where what a part says goes; null: where ours goes. @typedef {((text: string) => void) | null} Telling */
 
 const HELP = `npm test [-- PART…]    parts: ${PARTS.join(', ')} (all of them when none is named)`;
 const [first, ...rest] = process.argv.slice(2);
@@ -23,6 +24,9 @@ const wanted = PARTS.filter((part) =>
   first === undefined ? part !== NAMED_ONLY : part === first || rest.includes(part),
 );
 const extra = rest.filter((argument) => !(/** @type {readonly string[]} */ (PARTS).includes(argument)));
+const firstOption = extra.findIndex((argument) => argument.startsWith('-'));
+const patterns = firstOption < 0 ? extra : extra.slice(0, firstOption);
+const options = firstOption < 0 ? [] : extra.slice(firstOption);
 if (first !== undefined && wanted.length === 0) {
   say(`Unknown part ${first}.\n${HELP}`);
   process.exit(2);
@@ -35,20 +39,37 @@ mkdirSync(testFolder, { recursive: true });
 const bin = (/** @type {string} */ name) => join(projectFolder, 'node_modules', '.bin', name);
 const pinned = { ...process.env, NEXT_TELEMETRY_DISABLED: '1' };
 
-/** @param {string} command @param {string[]} args @param {Record<string, string | undefined>} [env] @returns {Promise<boolean>} */
-const run = (command, args, env = {}) =>
-  new Promise((resolve) => {
-    const child = spawn(command, args, { cwd: projectFolder, stdio: 'inherit', env: { ...pinned, ...env } });
-    child.on('exit', (code) => resolve(code === 0));
-    child.on('error', () => resolve(false));
-  });
+/** Runs a program; what it says goes to `told`, or where ours goes. */
+const run = (
+  /** @type {string} */ command,
+  /** @type {string[]} */ args,
+  /** @type {Record<string, string | undefined>} */ env = {},
+  /** @type {((text: string) => void) | null} */ told = null,
+) =>
+  /** @type {Promise<boolean>} */ (
+    new Promise((resolve) => {
+      const child = spawn(command, args, {
+        cwd: projectFolder,
+        stdio: told ? ['ignore', 'pipe', 'pipe'] : 'inherit',
+        env: { ...pinned, ...env },
+      });
+      for (const stream of told ? [child.stdout, child.stderr] : [])
+        stream?.on('data', (data) => told?.(String(data)));
+      child.on('close', (code) => resolve(code === 0));
+      child.on('error', () => resolve(false));
+    })
+  );
 
 /** @param {Promise<boolean>} check @returns {Promise<Count>} */
 const one = async (check) => ((await check) ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 });
 
-/** @param {string} folder @param {Record<string, string>} [env] @returns {Promise<Count>} */
-async function jest(folder, env = {}) {
-  const outputFile = join(testFolder, `jest-${folder.replace(/\W/g, '-')}.json`);
+/**
+ * Runs Jest on the tests below folders: those whose path also matches what is asked for, where something is.
+ * @param {string} folder @param {Telling} told @param {string | null} shard which of how many shares of them
+ * @param {Record<string, string>} [env] @returns {Promise<Count>}
+ */
+async function jest(folder, told, shard, env = {}) {
+  const outputFile = join(testFolder, `jest-${folder}${shard ?? ''}.json`.replace(/[^\w.]/g, '-'));
   rmSync(outputFile, { force: true });
   const ok = await run(
     process.execPath,
@@ -59,11 +80,14 @@ async function jest(folder, env = {}) {
       '--json',
       `--outputFile=${outputFile}`,
       '--silent=false',
-      ...(folder === 'tests/integration' ? ['--runInBand'] : []),
-      folder,
-      ...extra,
+      ...(folder === 'tests/integration/' ? ['--runInBand'] : []),
+      // Patterns widen each other; a file is to match both.
+      patterns.length ? `${folder}.*(${patterns.join('|')})` : folder,
+      ...(shard ? [`--shard=${shard}`] : []),
+      ...options,
     ],
     env,
+    told,
   );
   if (!existsSync(outputFile)) return { passed: 0, failed: 1 };
   const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(
@@ -99,22 +123,18 @@ function needEncoders() {
     );
 }
 
-/** @type {Record<Part, () => Promise<Count>>} */
+/** @type {Record<Part, (told: Telling, shard: string | null) => Promise<Count>>} */
 const parts = {
-  format: () => one(run(bin('prettier'), ['--check', '--log-level=warn', '.'])),
-  lint: () => one(run(bin('eslint'), ['.', '--quiet'])),
-  types: async () => {
-    await run(bin('next'), ['typegen']);
-    return one(run(bin('tsc'), ['--noEmit']));
-  },
-  unit: () => jest('(src|scripts/training|scripts/accuracy)/'),
-  integration: async () => {
-    needEncoders();
+  format: (told) => one(run(bin('prettier'), ['--check', '--log-level=warn', '.'], {}, told)),
+  lint: (told) => one(run(bin('eslint'), ['.', '--quiet'], {}, told)),
+  types: (told) => one(run(bin('tsc'), ['--noEmit'], {}, told)),
+  unit: (told, shard) => jest('(src|scripts/training|scripts/accuracy)/', told, shard),
+  integration: async (told, shard) => {
     const { bundleNode } = await import('./lib/bundle.mjs');
     await bundleNode(['src/workers/tasks.ts', 'src/workers/measureThread.ts', 'src/delivery/service.ts']);
-    const server = await freshDatabase('integration');
+    const server = await freshDatabase(`integration${shard?.replace('/', '-of-') ?? ''}`);
     try {
-      return await jest('tests/integration', {
+      return await jest('tests/integration/', told, shard, {
         DATABASE_URL: server.url,
         GRENTO_LOG: join(server.folder, 'test.log'),
       });
@@ -131,8 +151,6 @@ const parts = {
  * @param {string} name @param {string[]} args @param {string} largestMb @returns {Promise<Count>}
  */
 async function inBrowser(name, args, largestMb) {
-  if (!existsSync('/usr/bin/chromium')) installDebian(['chromium'], 'Chromium');
-  needEncoders();
   const { buildWhenChanged } = await import('./lib/build.mjs');
   const { portFrom, startApplication } = await import('./lib/application.mjs');
   await buildWhenChanged();
@@ -165,13 +183,51 @@ async function inBrowser(name, args, largestMb) {
 }
 
 const total = { passed: 0, failed: 0 };
-for (const part of wanted) {
-  say(`\n— ${part}`);
-  const began = Date.now();
-  const { passed, failed } = await parts[part]();
-  say(`${part}: ${passed} passed, ${failed} failed (${((Date.now() - began) / 1000).toFixed(0)} s)`);
-  total.passed += passed;
-  total.failed += failed;
+
+/** A part, or one of the shares of a long one. @typedef {{ part: Part, shard: string | null }} Piece */
+/** Long parts are done in shares, so that whoever has time takes one. @type {Partial<Record<Part, number>>} */
+const SHARES = { unit: 3, integration: 3 };
+
+/** Does pieces until there are none left. @param {Piece[]} pieces @param {boolean} alone whether nobody else speaks */
+async function work(pieces, alone) {
+  for (let piece = pieces.shift(); piece; piece = pieces.shift()) {
+    const { part, shard } = piece;
+    const name = shard ? `${part} ${shard}` : part;
+    // The browser's tests are told as they go, the others when they are done.
+    const isTold = alone || part === 'e2e' || part === 'browser';
+    let heard = '';
+    if (isTold) say(`\n— ${name}`);
+    const began = Date.now();
+    const { passed, failed } = await parts[part](isTold ? null : (text) => (heard += text), shard);
+    if (!isTold) say(`\n— ${name}\n${heard}`);
+    say(`${name}: ${passed} passed, ${failed} failed (${((Date.now() - began) / 1000).toFixed(0)} s)`);
+    total.passed += passed;
+    total.failed += failed;
+  }
+}
+
+// One after the other: what installs waits for nobody.
+const inPage = wanted.includes('e2e') || wanted.includes('browser');
+if (inPage || wanted.includes('integration')) {
+  const { needPostgres } = await import('./lib/postgres.mjs');
+  needPostgres();
+  needEncoders();
+}
+if (inPage && !existsSync('/usr/bin/chromium')) installDebian(['chromium'], 'Chromium');
+// Before anything is built or checked: both want the types of the pages.
+if (wanted.includes('types')) await run(bin('next'), ['typegen'], {}, () => {});
+if (wanted.length === 1) await work([{ part: wanted[0], shard: null }], true);
+else {
+  // The browser's tests wait half of their time: two work side by side, the longest piece first.
+  const byLength = [...wanted].sort((a, b) => Number(b === 'e2e') - Number(a === 'e2e'));
+  const pieces = byLength.flatMap((part) => {
+    const shares = SHARES[part] ?? 1;
+    return Array.from({ length: shares }, (_, k) => ({
+      part,
+      shard: shares > 1 ? `${k + 1}/${shares}` : null,
+    }));
+  });
+  await Promise.all([work(pieces, false), work(pieces, false)]);
 }
 say(`\n${total.passed} passed, ${total.failed} failed`);
 process.exit(total.failed === 0 ? 0 : 1);

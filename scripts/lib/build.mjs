@@ -1,5 +1,5 @@
 // @ts-check
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -30,21 +30,27 @@ export async function buildWhenChanged() {
   ]);
   await bundleBrowser();
   rmSync(stamp, { force: true });
-  const { status, stdout, stderr } = spawnSync(
-    process.execPath,
-    [join(projectFolder, 'node_modules', 'next', 'dist', 'bin', 'next'), 'build'],
-    {
-      cwd: projectFolder,
-      encoding: 'utf8',
-      env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
-    },
-  );
-  if (status !== 0) {
+  const { ok, output } = await buildPages();
+  if (!ok) {
     rmSync(join(projectFolder, '.next'), { recursive: true, force: true });
-    giveUp(`The build failed:\n${stdout}\n${stderr}`);
+    giveUp(`The build failed:\n${output}`);
   }
   writeFileSync(stamp, now);
 }
+
+/** @returns {Promise<{ ok: boolean, output: string }>} */
+const buildPages = () =>
+  new Promise((resolve) => {
+    const next = join(projectFolder, 'node_modules', 'next', 'dist', 'bin', 'next');
+    const child = spawn(process.execPath, [next, 'build'], {
+      cwd: projectFolder,
+      stdio: ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+    });
+    let output = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (data) => (output += data));
+    child.on('close', (code) => resolve({ ok: code === 0, output }));
+  });
 
 function sourcesHash() {
   const hash = createHash('sha256');

@@ -1,7 +1,7 @@
 // @ts-check
 import { build } from 'esbuild';
-import { copyFile, rm } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { copyFile, mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
 import { projectFolder } from './project.mjs';
 
 /**
@@ -10,7 +10,8 @@ import { projectFolder } from './project.mjs';
  * @param {string[]} entries paths relative to the project
  */
 export async function bundleNode(entries) {
-  await build({
+  const { outputFiles } = await build({
+    write: false,
     absWorkingDir: projectFolder,
     entryPoints: entries,
     outdir: 'build',
@@ -25,7 +26,21 @@ export async function bundleNode(entries) {
     alias: { '@': join(projectFolder, 'src') },
     logLevel: 'warning',
   });
+  for (const { path, contents } of outputFiles) await writeWhenOther(path, contents);
   return entries.map((entry) => join(projectFolder, 'build', basename(entry).replace(/\.ts$/, '.mjs')));
+}
+
+/**
+ * What is there already is left alone: somebody may be reading it. A new one takes its place in one go.
+ * @param {string} path @param {Uint8Array} contents
+ */
+async function writeWhenOther(path, contents) {
+  const before = await readFile(path).catch(() => null);
+  if (before?.equals(contents)) return;
+  await mkdir(dirname(path), { recursive: true });
+  const beside = `${path}.${process.pid}`;
+  await writeFile(beside, contents);
+  await rename(beside, path);
 }
 
 /** Bundles audio worklets and web workers that the page loads by address into public/built/. */

@@ -31,6 +31,17 @@ function findPrograms() {
   return found ? dirname(found) : null;
 }
 
+/** Folder of PostgreSQL's server programs; installs them where there are none and this account may. */
+export function needPostgres() {
+  let programs = findPrograms();
+  if (!programs) {
+    installDebian(['postgresql'], 'PostgreSQL');
+    programs = findPrograms();
+  }
+  if (!programs) giveUp('PostgreSQL is missing. Please run: sudo apt-get install -y postgresql');
+  return programs;
+}
+
 /**
  * A private PostgreSQL cluster in `folder`, on loopback and a free port. PostgreSQL refuses to run as root:
  * then it runs as Debian's unprivileged account. Made at first use; recovers from an unclean stop.
@@ -39,13 +50,7 @@ function findPrograms() {
  * @returns {Promise<{ url: string, stop: () => void }>}
  */
 export async function startPostgres(folder, settings = []) {
-  let programs = findPrograms();
-  if (!programs) {
-    installDebian(['postgresql'], 'PostgreSQL');
-    programs = findPrograms();
-  }
-  if (!programs) giveUp('PostgreSQL is missing. Please run: sudo apt-get install -y postgresql');
-  const bin = programs;
+  const bin = needPostgres();
   mkdirSync(folder, { recursive: true });
   const cluster = join(folder, 'cluster');
   const passwordFile = join(folder, 'password');

@@ -12,6 +12,7 @@ import {
   takeIn,
   tempo,
   typeTempo,
+  onBench,
 } from './support';
 
 const stageFile = ({
@@ -31,9 +32,7 @@ const march = (name: string, seed: number) =>
 const MARCH_SECONDS = 0.6 + (64 * 60) / BPM;
 
 test('a tempo that is wrong by half a BPM is set upright in the fold by one drag', async ({ page }) => {
-  await takeIn(page, [march('Leaning March.wav', 301)]);
-  await measured(page, 'Leaning March');
-  await openOnBench(page, 'Leaning March.wav', 'Fold');
+  await onBench(page, march('Leaning March.wav', 301), 'Fold');
   const trueOne = await one(page);
   await typeTempo(page, BPM + 0.5);
   await expect(page.getByTestId('lean')).toContainText('leans 0.50 BPM late');
@@ -69,9 +68,7 @@ test('a tempo that is wrong by half a BPM is set upright in the fold by one drag
 });
 
 test('pins agree on one tempo, tell a misplaced one, and undo returns exactly', async ({ page }) => {
-  await takeIn(page, [march('Pinned March.wav', 302)]);
-  await measured(page, 'Pinned March');
-  await openOnBench(page, 'Pinned March.wav');
+  await onBench(page, march('Pinned March.wav', 302));
   await typeTempo(page, 103.6);
   const before = await one(page);
   const lineAt = async (bar: number) => (await one(page)) + ((bar - 1) * 4 * 60) / (await tempo(page));
@@ -101,9 +98,7 @@ test('pins agree on one tempo, tell a misplaced one, and undo returns exactly', 
 test('a stretch that is known to be four bars gives the tempo, and can be measured by itself', async ({
   page,
 }) => {
-  await takeIn(page, [march('Measured March.wav', 303)]);
-  await measured(page, 'Measured March');
-  await openOnBench(page, 'Measured March.wav');
+  await onBench(page, march('Measured March.wav', 303));
   await typeTempo(page, 101);
   const start = await one(page);
   const bar = (4 * 60) / BPM;
@@ -128,9 +123,7 @@ test('a stretch that is known to be four bars gives the tempo, and can be measur
 test('another beat of the same lines becomes the one; readings are held against each other', async ({
   page,
 }) => {
-  await takeIn(page, [march('Counted March 90 bpm.wav', 304)]);
-  await measured(page, 'Counted March');
-  await openOnBench(page, 'Counted March 90 bpm.wav', 'Fold');
+  await onBench(page, march('Counted March 90 bpm.wav', 304), 'Fold');
   const before = await one(page);
   const period = 60 / (await tempo(page));
   await page.keyboard.press('Alt+ArrowRight');
@@ -159,9 +152,7 @@ test('another beat of the same lines becomes the one; readings are held against 
 });
 
 test('a moving grid follows, shows its bars, and goes back to an average', async ({ page }) => {
-  await takeIn(page, [march('Followed March.wav', 305)]);
-  await measured(page, 'Followed March');
-  await openOnBench(page, 'Followed March.wav', 'Fold');
+  await onBench(page, march('Followed March.wav', 305), 'Fold');
   await page.getByRole('tab', { name: 'Grid' }).click();
   await page.getByRole('radio', { name: 'moving' }).click();
   await expect(page.getByRole('radio', { name: 'moving' })).toHaveAttribute('aria-checked', 'true');
@@ -194,9 +185,7 @@ test('the seam says what is wrong with it and is cut at a quieter place', async 
   for (let beat = 0; beat < 18; beat++)
     for (let i = 0; i < 3000; i++)
       channel[Math.round((0.2 + beat * 0.5) * 44100) + i] += 0.6 * Math.exp(-i / 500) * Math.cos(i * 0.21);
-  await takeIn(page, [{ name: 'Crest.wav', bytes: encodeWave([channel], 44100) }]);
-  await measured(page, 'Crest.wav');
-  await openOnBench(page, 'Crest.wav');
+  await onBench(page, { name: 'Crest.wav', bytes: encodeWave([channel], 44100) });
   await typeTempo(page, 120);
   await page.getByRole('tab', { name: 'Seam' }).click();
   // Sixty milliseconds behind the hits the bar lines stand in the tone alone.
@@ -221,9 +210,7 @@ test('the seam says what is wrong with it and is cut at a quieter place', async 
 });
 
 test('a key is tried by ear, with chords from the computer’s keys, and settled', async ({ page }) => {
-  await takeIn(page, [{ name: 'Reed Chords.wav', bytes: stageFile(chords(57, 'minor')) }]);
-  await measured(page, 'Reed Chords');
-  await openOnBench(page, 'Reed Chords.wav');
+  await onBench(page, { name: 'Reed Chords.wav', bytes: stageFile(chords(57, 'minor')) });
   await page.getByRole('tab', { name: 'Key' }).click();
   await expect(page.getByRole('button', { name: /^A minor/ }).first()).toContainText('settled');
   await expect(page.getByRole('button', { name: /^A minor/ }).first()).toContainText('in the scale');
@@ -257,9 +244,7 @@ test('a key is tried by ear, with chords from the computer’s keys, and settled
 });
 
 test('the walk nudges until the click is on, is signed, and stands on the proof sheet', async ({ page }) => {
-  await takeIn(page, [march('Walked March.wav', 306)]);
-  await measured(page, 'Walked March');
-  await openOnBench(page, 'Walked March.wav', 'Fold');
+  await onBench(page, march('Walked March.wav', 306), 'Fold');
   const before = await one(page);
   await page.getByRole('tab', { name: 'Proof' }).click();
   await page.getByRole('button', { name: /^Walk through 3 places/ }).click();

@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import * as pieces from '../support/difficult';
 import type { DifficultPiece } from '../support/difficult';
-import { measured, one, openOnBench, pointAt, pull, takeIn, tempo, typeTempo } from './support';
+import { onBench, one, pointAt, pull, tempo, typeTempo } from './support';
 
 /** What a curator meets, what is done about it, and what comes of it; one row of the table in docs. */
 interface Row {
@@ -23,9 +23,7 @@ async function session(
   work: (did: (gesture: string) => void) => Promise<void>,
   options: { view?: 'Fold' | 'Line'; before?: () => Promise<void> } = {},
 ) {
-  await takeIn(page, [{ name, bytes: piece.bytes }]);
-  await measured(page, name);
-  await openOnBench(page, name, options.view ?? 'Line');
+  await onBench(page, { name, bytes: piece.bytes }, options.view ?? 'Line');
   await options.before?.();
   const found = `${await page.getByTestId('tempo').textContent()} BPM, the one at ${await page.getByTestId('one').textContent()}`;
   const gestures: string[] = [];

@@ -43,7 +43,7 @@ test('what is not understood is answered with a sentence, without traces', async
   expect(odd.status()).toBe(400);
   expect((await odd.json()).error).toMatch(/not understood/);
   const missing = await request.post('/api/samples/00000000-0000-4000-8000-000000000000/changes', {
-    data: { base: 1, words: 'x', patch: {} },
+    data: { base: 1, order: { do: 'settle', words: 'x', patch: {}, reading: null } },
   });
   expect(missing.status()).toBe(404);
   for (const response of [unknown, odd, missing])

@@ -1,6 +1,7 @@
+import { truncateSync, writeFileSync } from 'node:fs';
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { loopFile, measured, one, openOnBench, pull, row, takeIn, tempo } from './support';
+import { loopFile, measured, one, openOnBench, pull, row, takeIn, tempo, onBench } from './support';
 
 /** 100 BPM, four bars, the one at 0.3 s, 10.2 s long. */
 const BPM = 100;
@@ -74,9 +75,7 @@ test('from a dropped file to a proved, saved entry that is found again', async (
 test('a late one is put right in one pull, a wrong tempo in another, and undo goes back exactly', async ({
   page,
 }) => {
-  await takeIn(page, [rope('Crooked Ladder.wav', 102)]);
-  await measured(page, 'Crooked Ladder');
-  await openOnBench(page, 'Crooked Ladder.wav');
+  await onBench(page, rope('Crooked Ladder.wav', 102));
   const trueOne = await one(page);
 
   // Spoil it by keys: 40 ms late is called late, one step of the history for the whole gesture.
@@ -117,9 +116,7 @@ test('a late one is put right in one pull, a wrong tempo in another, and undo go
 });
 
 test('tapping with a missed tap gives a tempo with its doubt, and can be taken', async ({ page }) => {
-  await takeIn(page, [rope('Tapped Ladder.wav', 103)]);
-  await measured(page, 'Tapped Ladder');
-  await openOnBench(page, 'Tapped Ladder.wav');
+  await onBench(page, rope('Tapped Ladder.wav', 103));
   // Taps at 120 BPM with a human unrest of some milliseconds; the seventh is missed. The events carry their
   // own times, so that a slow machine does not tap along.
   await page.evaluate(() => {
@@ -157,7 +154,11 @@ test('a broken file stays in the list with its reason, a duplicate and a second 
 });
 
 test('a file beyond the limit is refused early, by name', async ({ page }) => {
-  await takeIn(page, [{ name: 'Too long.wav', bytes: new Uint8Array(42 * 1024 * 1024) }]);
+  const path = test.info().outputPath('Too long.wav');
+  writeFileSync(path, '');
+  truncateSync(path, 42 * 1024 * 1024);
+  await page.goto('/intake');
+  await page.getByLabel('Choose files').setInputFiles(path);
   await expect(page.getByRole('region', { name: 'On its way' })).toContainText(
     '“Too long.wav” is larger than 40 MB',
   );

@@ -31,12 +31,35 @@ export async function measured(page: Page, name: string) {
   await expect(row(page, name)).toContainText(/measured|proved|saved/, { timeout: 120_000 });
 }
 
-/** Opens a sample on the Bench and waits for its picture and its sound. */
-export async function openOnBench(page: Page, name: string, view: 'Fold' | 'Line' = 'Line') {
-  await page.getByRole('button', { name, exact: true }).click();
+/** Takes a file in by its interface and waits until it is measured: for tests that are of something else. Returns its id. */
+export async function given(page: Page, { name, bytes }: NewFile): Promise<string> {
+  const query = new URLSearchParams({ name, length: String(bytes.length), modified: '1' });
+  const taken = await page.request.put(`/api/intake?${query}`, { data: Buffer.from(bytes) });
+  expect(taken.ok(), await taken.text()).toBe(true);
+  const { sampleId } = await taken.json();
+  const isMeasured = async () =>
+    (await (await page.request.get(`/api/samples/${sampleId}`)).json()).measurement !== null;
+  await expect.poll(isMeasured, { timeout: 120_000, intervals: [200] }).toBe(true);
+  return sampleId;
+}
+
+/** The same, and opens it on the Bench. */
+export async function onBench(page: Page, file: NewFile, view: 'Fold' | 'Line' = 'Line') {
+  await page.goto(`/bench/${await given(page, file)}`);
+  await showView(page, view);
+}
+
+/** Waits for the Bench's picture and its sound. */
+export async function showView(page: Page, view: 'Fold' | 'Line') {
   await page.getByRole('tab', { name: view }).click({ timeout: 90_000 });
   await expect(page.getByTestId(`${view.toLowerCase()}-view`)).toBeVisible({ timeout: 90_000 });
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled();
+}
+
+/** Opens a sample on the Bench and waits for its picture and its sound. */
+export async function openOnBench(page: Page, name: string, view: 'Fold' | 'Line' = 'Line') {
+  await page.getByRole('button', { name, exact: true }).click();
+  await showView(page, view);
 }
 
 export async function typeTempo(page: Page, bpm: number) {

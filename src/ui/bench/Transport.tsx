@@ -40,10 +40,18 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
   const pace = PACES.findIndex((one) => one.pace === click.pace && one.subdivision === click.subdivision);
   return (
     <div
-      className="flex h-[4.25rem] shrink-0 items-center gap-3 border-t border-rule-strong bg-sheet px-3"
+      className="relative flex h-[4.25rem] shrink-0 items-center gap-2.5 border-t border-rule-strong bg-sheet px-3"
       role="group"
       aria-label="Transport"
     >
+      {fault && (
+        <p
+          role="alert"
+          className="absolute inset-x-0 bottom-full border-t border-one bg-wash-one px-3 py-1 text-small text-one"
+        >
+          {fault}
+        </p>
+      )}
       <div className="flex items-center gap-1">
         <Button
           tone="strong"
@@ -68,7 +76,6 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
         {status !== 'empty' && loaded < 1 && (
           <progress className="h-1 w-full" max={1} value={loaded} aria-label="Fetching audio" />
         )}
-        {fault && <span className="text-tiny text-one">{fault}</span>}
       </div>
       <label className="flex flex-col text-tiny text-ink-soft">
         <span className="flex items-center gap-1">
@@ -166,7 +173,7 @@ function Slider({
       {label}
       <input
         type="range"
-        className="h-7 w-16"
+        className="h-7 w-14"
         step={0.05}
         {...range}
         onChange={(event) => onValue(Number(event.target.value))}
