@@ -54,9 +54,9 @@ async function* songFile(minutes: number): AsyncGenerator<Uint8Array> {
 
 if (!isMainThread) {
   parentPort!.once('message', async (task: { minutes: number }) => {
-    await measureStream(songFile(0.2));
+    await measureStream(() => songFile(0.2));
     const began = performance.now();
-    await measureStream(songFile(task.minutes));
+    await measureStream(() => songFile(task.minutes));
     const ms = performance.now() - began;
     parentPort!.postMessage({ ms, memory: process.resourceUsage().maxRSS * 1024 });
   });
@@ -75,7 +75,7 @@ if (!isMainThread) {
   }
   if (values.alone) {
     const began = performance.now();
-    await measureStream(songFile(Number(values.alone)));
+    await measureStream(() => songFile(Number(values.alone)));
     const ms = performance.now() - began;
     console.log(JSON.stringify({ ms, memory: process.resourceUsage().maxRSS * 1024 }));
     process.exit(0);
@@ -91,8 +91,8 @@ if (!isMainThread) {
       `${name.padEnd(46)}${(of / (ms / 1000)).toFixed(0).padStart(7)} × real time${(ms / 1000).toFixed(2).padStart(9)} s`,
     );
 
-  await measureStream(songFile(0.5));
-  const { millisecondsSpent } = await measureStream(songFile(minutes));
+  await measureStream(() => songFile(0.5));
+  const { millisecondsSpent } = await measureStream(() => songFile(minutes));
   line('decoding, resampling, waveform peaks', millisecondsSpent.decode);
   line('measuring', millisecondsSpent.measure);
 

@@ -68,7 +68,7 @@ async function measureFile(file: string, { options, names }: Settings): Promise<
   try {
     const mp4 = await isMp4(file);
     const { audio, measurement, millisecondsSpent } = await measureStream(
-      mp4 ? mp4ToFlac(file) : createReadStream(file),
+      () => (mp4 ? mp4ToFlac(file) : createReadStream(file)),
       {
         ...options,
         expected: names ? expectedFrom(basename(file)) : undefined,

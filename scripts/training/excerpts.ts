@@ -68,14 +68,17 @@ async function decodeAt(path: string, ratio: number): Promise<{ samples: Float32
   const parts: Float32Array[] = [];
   let exact = ratio;
   let resampler: ReturnType<typeof createResampler> | null = null;
-  await decodeAudio(createReadStream(path), (block, rate) => {
-    if (!resampler) {
-      const pretended = Math.round((rate * ratio) / RATE_STEP) * RATE_STEP;
-      exact = pretended / rate;
-      resampler = createResampler(pretended, ANALYSIS_RATE);
-    }
-    parts.push(resampler.push(mixToMono(block)));
-  });
+  await decodeAudio(
+    () => createReadStream(path),
+    (block, rate) => {
+      if (!resampler) {
+        const pretended = Math.round((rate * ratio) / RATE_STEP) * RATE_STEP;
+        exact = pretended / rate;
+        resampler = createResampler(pretended, ANALYSIS_RATE);
+      }
+      parts.push(resampler.push(mixToMono(block)));
+    },
+  );
   parts.push(resampler!.finish());
   const samples = new Float32Array(parts.reduce((sum, { length }) => sum + length, 0));
   let at = 0;

@@ -32,10 +32,13 @@ export function hear(path: string, keep: string | null): Promise<Heard> {
   return kept(keep, createHash('sha1').update(path).digest('hex'), async () => {
     let resampler: Resampler | null = null;
     const listener = createListener();
-    await decodeAudio(createReadStream(path), (block, rate) => {
-      resampler ??= createResampler(rate, ANALYSIS_RATE);
-      listener.push(resampler.push(mixToMono(block)));
-    });
+    await decodeAudio(
+      () => createReadStream(path),
+      (block, rate) => {
+        resampler ??= createResampler(rate, ANALYSIS_RATE);
+        listener.push(resampler.push(mixToMono(block)));
+      },
+    );
     listener.push(resampler!.finish());
     return listener.finish();
   });

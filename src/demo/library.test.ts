@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { inBlocks } from '../../tests/support/bytes';
+import { opening } from '../../tests/support/bytes';
 import { decodeAudio } from '@/core/formats/decode';
 import { pitchClassOf, tonicName } from '@/core/harmony/keyNames';
 import { measureStream } from '@/core/measurement/measureStream';
@@ -15,7 +15,7 @@ const made = new Map(DEMO_LIBRARY.map((file) => [file.name, file.make()]));
 
 test('every file decodes but the torn one', async () => {
   for (const [name, { bytes, truth }] of made) {
-    const decoded = decodeAudio(inBlocks(bytes, 65536), () => {}).then(
+    const decoded = decodeAudio(opening(bytes, 65536), () => {}).then(
       ({ frames }) => frames > 0,
       () => false,
     );
@@ -67,7 +67,7 @@ const measured = new Map<string, Measurement>();
 
 beforeAll(async () => {
   for (const [name, { bytes, truth }] of made)
-    if (truth) measured.set(name, (await measureStream(inBlocks(bytes, 65536))).measurement);
+    if (truth) measured.set(name, (await measureStream(opening(bytes, 65536))).measurement);
 });
 
 /** What is wrong about a measurement, in words. */

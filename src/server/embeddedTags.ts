@@ -1,6 +1,7 @@
 import { parseBlob } from 'music-metadata';
 import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
-import { readAiffMarks, readWaveMarks, type ReadAt } from '@/core/formats/fileMarks';
+import type { ReadAt } from '@/core/formats/byteReader';
+import { readAiffMarks, readWaveMarks } from '@/core/formats/fileMarks';
 import { readMidi } from '@/core/formats/midi';
 import type { Reading } from '@/core/readings/reading';
 import { readClaims, readMarks, readTags } from '@/core/readings/tagReading';

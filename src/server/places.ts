@@ -149,8 +149,9 @@ async function peek(full: string): Promise<FilePeek> {
   try {
     const type = sniffType(await headOf(full));
     let peaks: ReturnType<typeof peakBuilder> | null = null;
-    const bytes = type.format === 'mp4' ? mp4ToFlac(full) : (createReadStream(full) as AsyncIterable<Buffer>);
-    const audio = await decodeAudio(bytes, (block, sampleRate) => {
+    const open = (): AsyncIterable<Uint8Array> =>
+      type.format === 'mp4' ? mp4ToFlac(full) : createReadStream(full);
+    const audio = await decodeAudio(open, (block, sampleRate) => {
       (peaks ??= peakBuilder(sampleRate)).push(block);
     });
     const thumbnail = base64(thumbnailOf(peaks!.finish()));

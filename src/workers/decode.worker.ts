@@ -11,10 +11,6 @@ const TOLD_EVERY = 40;
 
 self.onmessage = async ({ data: { url, playRate, durationSeconds } }: MessageEvent<DecodeRequest>) => {
   try {
-    const response = await fetch(url);
-    if (!response.ok || !response.body)
-      throw new Error(`The file could not be fetched (${response.status}).`);
-    const total = Number(response.headers.get('content-length') ?? 0);
     let own: GrowingArray[] = [];
     let played: GrowingArray[] = [];
     let resamplers: Resampler[] = [];
@@ -34,22 +30,25 @@ self.onmessage = async ({ data: { url, playRate, durationSeconds } }: MessageEve
       begun = played.map((channel) => channel.whole());
       answer({ kind: 'begun', playChannels: begun });
     };
-    const source = tellProgress(response.body, total, (share) => {
+    const onRead = (share: number) => {
       const now = performance.now();
       if (now - told < TOLD_EVERY) return;
       told = now;
       answer({ kind: 'progress', share, decodedSeconds: (played[0]?.length ?? 0) / playRate });
-    });
-    const summary = await decodeAudio(source, (block, sampleRate) => {
-      // More than two channels are heard and drawn as their first two.
-      const used = block.slice(0, 2);
-      if (!peaks) begin(used.length, sampleRate);
-      peaks!.push(block);
-      used.forEach((channel, c) => {
-        own[c].append(channel);
-        if (resamplers[c]) played[c].append(resamplers[c].push(channel));
-      });
-    });
+    };
+    const summary = await decodeAudio(
+      () => fetched(url, onRead),
+      (block, sampleRate) => {
+        // More than two channels are heard and drawn as their first two.
+        const used = block.slice(0, 2);
+        if (!peaks) begin(used.length, sampleRate);
+        peaks!.push(block);
+        used.forEach((channel, c) => {
+          own[c].append(channel);
+          if (resamplers[c]) played[c].append(resamplers[c].push(channel));
+        });
+      },
+    );
     resamplers.forEach((resampler, c) => played[c].append(resampler.finish()));
     const channels = own.map(trimmed);
     const playChannels = played === own ? channels : played.map(trimmed);
@@ -70,12 +69,12 @@ self.onmessage = async ({ data: { url, playRate, durationSeconds } }: MessageEve
   }
 };
 
-async function* tellProgress(
-  body: ReadableStream<Uint8Array>,
-  total: number,
-  tell: (share: number) => void,
-): AsyncGenerator<Uint8Array> {
-  const reader = body.getReader();
+/** The bytes at an address; tells the share that has come. */
+async function* fetched(url: string, tell: (share: number) => void): AsyncGenerator<Uint8Array> {
+  const response = await fetch(url);
+  if (!response.ok || !response.body) throw new Error(`The file could not be fetched (${response.status}).`);
+  const total = Number(response.headers.get('content-length') ?? 0);
+  const reader = response.body.getReader();
   let read = 0;
   for (;;) {
     const { value, done } = await reader.read();

@@ -1,7 +1,7 @@
 import { decodeAudio } from '@/core/formats/decode';
 import { readEntry } from '@/server/entry';
 import { closeDatabase } from '@/store/database';
-import { inBlocks } from '../support/bytes';
+import { opening } from '../support/bytes';
 import { encoded, type Encoded } from '../support/encoders';
 import { drumFile } from '../support/files';
 import { bring, emptyLibrary, measureAll } from '../support/library';
@@ -13,7 +13,7 @@ const wav = drumFile({ bpm: 110, bars: 4, one: 0.25 });
 
 async function monoOf(bytes: Uint8Array) {
   const samples: number[] = [];
-  const summary = await decodeAudio(inBlocks(bytes, 4001), (block) => {
+  const summary = await decodeAudio(opening(bytes, 4001), (block) => {
     for (let i = 0; i < block[0].length; i++)
       samples.push(block.reduce((sum, channel) => sum + channel[i], 0) / block.length);
   });

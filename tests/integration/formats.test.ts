@@ -8,7 +8,7 @@ import { encodeWave } from '@/core/formats/encodeWave';
 import { readEntry } from '@/server/entry';
 import { originalRange } from '@/server/originalRange';
 import { closeDatabase } from '@/store/database';
-import { inBlocks, joined } from '../support/bytes';
+import { joined, opening } from '../support/bytes';
 import { encoded } from '../support/encoders';
 import { drumFile } from '../support/files';
 import { bring, emptyLibrary, measureAll } from '../support/library';
@@ -92,7 +92,7 @@ describe('AAC in MP4', () => {
     const copy = await originalRange(summary.sampleId, null, true);
     expect(copy.mediaType).toBe('audio/flac');
     let frames = 0;
-    await decodeAudio(inBlocks(await joined(copy.bytes)), ([channel]) => void (frames += channel.length));
+    await decodeAudio(opening(await joined(copy.bytes)), ([channel]) => void (frames += channel.length));
     expect(frames / 44100).toBeCloseTo(summary.durationSeconds!, 6);
     const original = await originalRange(summary.sampleId, null);
     expect(Buffer.compare(await joined(original.bytes), m4a)).toBe(0);

@@ -15,7 +15,7 @@ import { readEntry } from '@/server/entry';
 import { taggedCopy } from '@/server/taggedCopy';
 import { readEmbedded } from '@/server/embeddedTags';
 import { closeDatabase } from '@/store/database';
-import { inBlocks, joined, sameBytes } from '../support/bytes';
+import { inBlocks, joined, sameBytes, opening } from '../support/bytes';
 import { encoded } from '../support/encoders';
 import { drumFile } from '../support/files';
 import { bring, emptyLibrary, measureAll, settle } from '../support/library';
@@ -30,7 +30,7 @@ const stage = drums({ bpm: 100, bars: 4, one: 0.2 });
 /** All samples, channel after channel: blocks may be cut elsewhere when tags move the audio. */
 async function pcm(bytes: Uint8Array) {
   const channels: number[][] = [];
-  const { format } = await decodeAudio(inBlocks(bytes, 65536), (block) =>
+  const { format } = await decodeAudio(opening(bytes, 65536), (block) =>
     block.forEach((channel, c) => {
       channels[c] ??= [];
       for (const value of channel) channels[c].push(value);

@@ -3,6 +3,9 @@ export async function* inBlocks(bytes: Uint8Array, size = 7919): AsyncGenerator<
   for (let at = 0; at < bytes.length; at += size) yield bytes.subarray(at, at + size);
 }
 
+/** The same as a file that can be opened as often as is wanted. */
+export const opening = (bytes: Uint8Array, size?: number) => () => inBlocks(bytes, size);
+
 export async function joined(blocks: AsyncIterable<Uint8Array>): Promise<Uint8Array> {
   const parts: Uint8Array[] = [];
   for await (const block of blocks) parts.push(Uint8Array.from(block));

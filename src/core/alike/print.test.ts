@@ -2,7 +2,7 @@ import { encodeWave } from '../formats/encodeWave';
 import { decodeAudio } from '../formats/decode';
 import { curtainGroove, mothAndLantern, ropeWalk, trapdoor } from '@/demo/pieces';
 import { randomFrom } from '@/demo/random';
-import { inBlocks } from '../../../tests/support/bytes';
+import { opening } from '../../../tests/support/bytes';
 import { drums, monoOf } from '../../../tests/support/music';
 import { HARMONY_RATE } from '../harmony/pitchSpectrum';
 import { resample } from '../signal/resample';
@@ -55,7 +55,7 @@ test('silence and very short sounds are like nothing', () => {
 test('a coded and decoded copy keeps its print', async () => {
   const wav = encodeWave([song], HARMONY_RATE, 16);
   const decoded: number[] = [];
-  await decodeAudio(inBlocks(wav), ([channel]) => void decoded.push(...channel));
+  await decodeAudio(opening(wav), ([channel]) => void decoded.push(...channel));
   expect(sameRecording(whole.words, printOf(Float32Array.from(decoded)).words)!.difference).toBeLessThan(
     0.03,
   );

@@ -1,37 +1,43 @@
-import { byteReader, type ByteReader } from './byteReader';
+import type { ByteReader } from './byteReader';
+import { chunksOf, fourLetters, viewOf } from './chunks';
 import { UndecodableError, type DecodedSummary, type PcmSink } from './audioFormat';
 import { deinterleave, type SampleEncoding } from './sampleEncoding';
 import { readPcmBlocks } from './pcmBlocks';
 
+/** Length of a description that says nothing of compression. */
+const COMMON = 18;
+/** Its name of a compression is a counted text of up to 255 letters. */
+const LONGEST_COMMON = 22 + 256;
+
 /**
  * Decodes AIFF and uncompressed AIFF-C (NONE, twos, sowt, in24/in32, fl32/fl64). Unknown chunks are passed
- * over. Throws UndecodableError with a sentence for the user.
+ * over. The standard allows the sound before its description: then the file is opened `again` and the sound read when
+ * it is known what it is. Throws UndecodableError with a sentence for the user.
  */
-export async function decodeAiff(reader: ByteReader, sink: PcmSink): Promise<DecodedSummary> {
-  await reader.skip(12);
+export async function decodeAiff(
+  reader: ByteReader,
+  sink: PcmSink,
+  again: () => ByteReader,
+): Promise<DecodedSummary> {
+  const isCompressible = fourLetters(await reader.read(12), 8) === 'AIFC';
   let layout: Layout | null = null;
-  let earlySound: Uint8Array | null = null;
-  for (;;) {
-    const header = await reader.read(8);
-    if (header.length < 8) {
-      throw new UndecodableError(
-        layout ? 'The AIFF file has no audio data.' : 'The AIFF file ends before its format is told.',
-      );
-    }
-    const id = String.fromCharCode(...header.subarray(0, 4));
-    const size = new DataView(header.buffer, header.byteOffset).getUint32(4, false);
+  let early: { offset: number; size: number } | null = null;
+  for await (const { id, offset, size, head } of chunksOf(reader, 'big')) {
     if (id === 'COMM') {
-      layout = parseCommon(await reader.read(size));
-      if (earlySound) return readSound(byteReader(once(earlySound)), earlySound.length, layout, sink);
-    } else if (id === 'SSND') {
-      if (layout) return readSound(reader, size, layout, sink);
-      // The standard allows the sound before its description, though hardly anybody writes it so.
-      earlySound = (await reader.read(size)).slice();
-    } else {
-      await reader.skip(size);
+      layout = parseCommon(await head(isCompressible ? LONGEST_COMMON : COMMON));
+      if (!early) continue;
+      const fresh = again();
+      await fresh.skip(early.offset + 8);
+      return readSound(fresh, early.size, layout, sink);
     }
-    if (size % 2 === 1) await reader.skip(1);
+    if (id === 'SSND') {
+      if (layout) return readSound(reader, size, layout, sink);
+      early ??= { offset, size };
+    }
   }
+  throw new UndecodableError(
+    layout ? 'The AIFF file has no audio data.' : 'The AIFF file ends before its format is told.',
+  );
 }
 
 interface Layout {
@@ -49,7 +55,7 @@ async function readSound(
 ): Promise<DecodedSummary> {
   const { channels, sampleRate, encoding } = layout;
   const head = await reader.read(8);
-  const offset = head.length === 8 ? new DataView(head.buffer, head.byteOffset).getUint32(0, false) : 0;
+  const offset = head.length === 8 ? viewOf(head).getUint32(0, false) : 0;
   await reader.skip(offset);
   const frameBytes = (channels * encoding.bits) / 8;
   const length = Math.min(Math.max(0, size - 8 - offset), layout.frames * frameBytes);
@@ -67,12 +73,12 @@ async function readSound(
 
 function parseCommon(body: Uint8Array): Layout {
   if (body.length < 18) throw new UndecodableError('The AIFF file ends inside its format.');
-  const view = new DataView(body.buffer, body.byteOffset, body.byteLength);
+  const view = viewOf(body);
   const channels = view.getUint16(0, false);
   const frames = view.getUint32(2, false);
   const storedBits = view.getUint16(6, false);
   const sampleRate = Math.round(extendedFloat(view, 8));
-  const compression = body.length >= 22 ? String.fromCharCode(...body.subarray(18, 22)) : 'NONE';
+  const compression = body.length >= 22 ? fourLetters(body, 18) : 'NONE';
   const float = /^fl(32|64)$/i.test(compression);
   if (!float && !['NONE', 'twos', 'sowt', 'in24', 'in32'].includes(compression)) {
     throw new UndecodableError(`The AIFF-C file is compressed with “${compression}”, which is not open PCM.`);
@@ -97,8 +103,4 @@ function extendedFloat(view: DataView, at: number): number {
   return (
     (view.getUint32(at + 2, false) * 2 ** -31 + view.getUint32(at + 6, false) * 2 ** -63) * 2 ** exponent
   );
-}
-
-async function* once(bytes: Uint8Array) {
-  yield bytes;
 }

@@ -68,3 +68,27 @@ test('what goes wrong in the source reaches the reader', async () => {
   expect(await reader.read(2)).toHaveLength(2);
   await expect(reader.read(1)).rejects.toThrow('the drive went away');
 });
+
+test('a long read of many small blocks puts them together once', async () => {
+  const size = 64;
+  async function* small() {
+    for (let i = 0; i < 40_000; i++) yield new Uint8Array(size).fill(i % 251);
+  }
+  let copied = 0;
+  const set = Uint8Array.prototype.set;
+  Uint8Array.prototype.set = function (from, at) {
+    copied += from.length;
+    return set.call(this, from, at);
+  };
+  try {
+    const reader = byteReader(small());
+    expect([...(await reader.peek(3))]).toEqual([0, 0, 0]);
+    const bytes = await reader.read(size * 39_999);
+    expect(bytes).toHaveLength(size * 39_999);
+    expect(bytes[size * 300]).toBe(300 % 251);
+    expect(await reader.read(size * 10)).toHaveLength(size);
+    expect(copied).toBeLessThan(1.1 * size * 40_000);
+  } finally {
+    Uint8Array.prototype.set = set;
+  }
+});

@@ -1,4 +1,4 @@
-import { byteReader, type ByteReader } from './byteReader';
+import { byteReader, type ByteReader, type OpenBytes } from './byteReader';
 import { UndecodableError, type AudioFormat, type DecodedSummary, type PcmSink } from './audioFormat';
 import { decodeAiff } from './aiff';
 import { decodeMidi } from './midiSound';
@@ -36,13 +36,14 @@ const decoders: Record<CompressedFormat, () => Promise<BlockDecoder>> = {
 const BLOCK_BYTES = 64 * 1024;
 
 /**
- * Decodes any open format that Grento reads, told by content, and hands the PCM to `sink` block by block.
+ * Decodes any open format that Grento reads, told by content, and hands the PCM to `sink` block by block. Hardly any
+ * file is opened twice.
  * The same decoders run in Node and in the browser, so that a time in seconds is the same sample on both
  * sides; an encoder's delay and padding are removed where the file states them. NaN and infinite samples
  * become silence and are mentioned. Throws UndecodableError with a sentence for the user.
  */
-export async function decodeAudio(source: AsyncIterable<Uint8Array>, sink: PcmSink): Promise<DecodedSummary> {
-  const reader = byteReader(source);
+export async function decodeAudio(open: OpenBytes, sink: PcmSink): Promise<DecodedSummary> {
+  const reader = byteReader(open());
   const sniffed = sniffType(await reader.peek(SNIFF_BYTES));
   if (sniffed.format === 'other')
     throw new UndecodableError(`This is not audio that Grento reads: it looks like ${sniffed.looksLike}.`);
@@ -51,7 +52,8 @@ export async function decodeAudio(source: AsyncIterable<Uint8Array>, sink: PcmSi
     for (const channel of block) broken += silenceNonFinite(channel);
     sink(block, sampleRate);
   };
-  const summary = await decodeAs(sniffed.format, reader, cleanSink);
+  const again = () => byteReader(open());
+  const summary = await decodeAs(sniffed.format, reader, again, cleanSink);
   if (summary.frames === 0)
     throw new UndecodableError(
       `No audio could be decoded from this ${sniffed.format.toUpperCase()} file; it is damaged or empty.`,
@@ -60,9 +62,14 @@ export async function decodeAudio(source: AsyncIterable<Uint8Array>, sink: PcmSi
   return summary;
 }
 
-function decodeAs(format: AudioFormat, reader: ByteReader, sink: PcmSink): Promise<DecodedSummary> {
+function decodeAs(
+  format: AudioFormat,
+  reader: ByteReader,
+  again: () => ByteReader,
+  sink: PcmSink,
+): Promise<DecodedSummary> {
   if (format === 'wav') return decodeWave(reader, sink);
-  if (format === 'aiff') return decodeAiff(reader, sink);
+  if (format === 'aiff') return decodeAiff(reader, sink, again);
   if (format === 'midi') return decodeMidi(reader, sink);
   if (format === 'mp4')
     throw new UndecodableError('MP4 audio is decoded from its listening copy, which is not made yet.');

@@ -1,7 +1,8 @@
 import { readMarks } from '../readings/tagReading';
 import { encodeAiff } from './encodeAiff';
 import { encodeWave } from './encodeWave';
-import { readAiffMarks, readWaveMarks, type ReadAt } from './fileMarks';
+import type { ReadAt } from './byteReader';
+import { readAiffMarks, readWaveMarks } from './fileMarks';
 import { chunkBytes, cueChunks, samplerChunk } from './waveChunks';
 
 const at =

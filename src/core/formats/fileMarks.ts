@@ -1,5 +1,5 @@
-/** Reads bytes `from` (inclusive) to `to` (exclusive); fewer at the end. */
-export type ReadAt = (from: number, to: number) => Promise<Uint8Array>;
+import { readerAt, readerOf, type ReadAt } from './byteReader';
+import { chunksOf, fourLetters, viewOf } from './chunks';
 
 /** What WAV and AIFF files say in chunks of their own about places in the audio, and in plain text. */
 export interface FileMarks {
@@ -13,7 +13,6 @@ export interface FileMarks {
 
 /** Chunks that are read are small; larger ones are not what they say. */
 const LARGEST_CHUNK = 1e6;
-const MOST_CHUNKS = 4000;
 
 /**
  * Marks of a RIFF/WAVE file: cue points with the labels of its `adtl` list, the loop of the sampler chunk, the
@@ -24,7 +23,7 @@ export async function readWaveMarks(readAt: ReadAt, byteLength: number): Promise
   const marks: FileMarks = { cues: [], loop: null, texts: [] };
   const frames = new Map<number, number>();
   const labels = new Map<number, string>();
-  for await (const { id, body } of chunksOf(readAt, byteLength, true)) {
+  for await (const { id, body } of bodies(readAt, byteLength, 'little')) {
     const view = viewOf(body);
     if (id === 'cue ' && body.length >= 4) {
       for (let i = 0, at = 4; i < view.getUint32(0, true) && at + 24 <= body.length; i++, at += 24)
@@ -36,15 +35,12 @@ export async function readWaveMarks(readAt: ReadAt, byteLength: number): Promise
     } else if (id === 'bext' && body.length >= 256) {
       addText(marks, 'bext description', body.subarray(0, 256));
     } else if (id === 'LIST' && body.length >= 4) {
-      const type = ascii(body, 0, 4);
-      for (let at = 4; at + 8 <= body.length;) {
-        const size = view.getUint32(at + 4, true);
-        const inner = body.subarray(at + 8, Math.min(body.length, at + 8 + size));
-        const name = ascii(body, at, 4);
+      const type = fourLetters(body, 0);
+      for await (const { id: name, size, head } of chunksOf(readerOf(body.subarray(4)), 'little')) {
+        const inner = await head(size);
         if (type === 'adtl' && name === 'labl' && inner.length > 4)
           labels.set(viewOf(inner).getUint32(0, true), textOf(inner.subarray(4)));
         if (type === 'INFO') addText(marks, name, inner);
-        at += 8 + size + (size % 2);
       }
     }
   }
@@ -57,7 +53,7 @@ export async function readAiffMarks(readAt: ReadAt, byteLength: number): Promise
   const marks: FileMarks = { cues: [], loop: null, texts: [] };
   const frames = new Map<number, number>();
   let loop: [number, number] | null = null;
-  for await (const { id, body } of chunksOf(readAt, byteLength, false)) {
+  for await (const { id, body } of bodies(readAt, byteLength, 'big')) {
     const view = viewOf(body);
     if (id === 'MARK' && body.length >= 2) {
       for (let i = 0, at = 2; i < view.getUint16(0) && at + 7 <= body.length; i++) {
@@ -77,21 +73,12 @@ export async function readAiffMarks(readAt: ReadAt, byteLength: number): Promise
   return marks;
 }
 
-async function* chunksOf(
-  readAt: ReadAt,
-  byteLength: number,
-  littleEndian: boolean,
-): AsyncGenerator<{ id: string; body: Uint8Array }> {
-  let at = 12;
-  for (let count = 0; at + 8 <= byteLength && count < MOST_CHUNKS; count++) {
-    const head = await readAt(at, at + 8);
-    if (head.length < 8) return;
-    const id = ascii(head, 0, 4);
-    const size = viewOf(head).getUint32(4, littleEndian);
-    const audio = id === 'data' || id === 'SSND';
-    if (!audio && size <= LARGEST_CHUNK) yield { id, body: await readAt(at + 8, at + 8 + size) };
-    at += 8 + size + (size % 2);
-  }
+/** The chunks of a file that are not its sound, with their bodies. */
+async function* bodies(readAt: ReadAt, byteLength: number, endian: 'little' | 'big') {
+  const reader = readerAt(readAt, byteLength);
+  await reader.skip(12);
+  for await (const { id, size, head } of chunksOf(reader, endian))
+    if (id !== 'data' && id !== 'SSND' && size <= LARGEST_CHUNK) yield { id, body: await head(size) };
 }
 
 function addText({ texts }: FileMarks, field: string, bytes: Uint8Array) {
@@ -103,12 +90,4 @@ function addText({ texts }: FileMarks, field: string, bytes: Uint8Array) {
 function textOf(bytes: Uint8Array): string {
   const end = bytes.indexOf(0);
   return new TextDecoder().decode(bytes.slice(0, end < 0 ? bytes.length : end)).trim();
-}
-
-function ascii(bytes: Uint8Array, at: number, length: number): string {
-  return String.fromCharCode(...bytes.subarray(at, at + length));
-}
-
-function viewOf(bytes: Uint8Array): DataView {
-  return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 }

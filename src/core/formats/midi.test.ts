@@ -1,6 +1,6 @@
 import { writeMidi, type MidiEvent } from 'midi-file';
 import { recordedMidi, rehearsalPiano } from '@/demo/performance';
-import { inBlocks } from '../../../tests/support/bytes';
+import { opening } from '../../../tests/support/bytes';
 import { measureStream } from '../measurement/measureStream';
 import { beatTime, type Grid } from '../rhythm/grid';
 import { UndecodableError } from './audioFormat';
@@ -76,7 +76,7 @@ test.each([
 
 async function sounded(bytes: Uint8Array) {
   const samples: number[] = [];
-  const summary = await decodeAudio(inBlocks(bytes), ([block]) => {
+  const summary = await decodeAudio(opening(bytes), ([block]) => {
     for (const value of block) samples.push(value);
   });
   return { samples, summary };
@@ -101,7 +101,7 @@ test('a note sounds at its time, to the sample, and at its pitch; the same every
 
 test('a performance is measured: tempo, the one, meter and key; drums alone get no key', async () => {
   const { bytes, truth } = rehearsalPiano();
-  const { measurement } = await measureStream(inBlocks(bytes, 4096));
+  const { measurement } = await measureStream(opening(bytes, 4096));
   expect(measurement.kind).toBe('midi');
   expect(Math.abs(measurement.tempo!.bpm / truth.bpm! - 1)).toBeLessThan(0.01);
   expect(Math.abs(measurement.theOne! - truth.one!)).toBeLessThan(0.02);
@@ -115,7 +115,7 @@ test('a performance is measured: tempo, the one, meter and key; drums alone get 
     velocity: 100,
     channel: 9,
   }));
-  expect((await measureStream(inBlocks(recordedMidi(toms), 4096))).measurement.key).toBeNull();
+  expect((await measureStream(opening(recordedMidi(toms), 4096))).measurement.key).toBeNull();
 });
 
 describe('a copy on a grid', () => {

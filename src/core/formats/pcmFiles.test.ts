@@ -1,5 +1,5 @@
 import { randomFrom } from '@/demo/random';
-import { inBlocks } from '../../../tests/support/bytes';
+import { inBlocks, opening } from '../../../tests/support/bytes';
 import { UndecodableError } from './audioFormat';
 import { decodeAudio } from './decode';
 import { encodeAiff } from './encodeAiff';
@@ -12,7 +12,7 @@ const right = Float32Array.from({ length: 3001 }, () => random() * 1.9 - 0.95);
 
 async function decoded(bytes: Uint8Array, blockSize?: number) {
   const channels: number[][] = [];
-  const summary = await decodeAudio(inBlocks(bytes, blockSize), (block) =>
+  const summary = await decodeAudio(opening(bytes, blockSize), (block) =>
     block.forEach((channel, c) => (channels[c] ??= []).push(...channel)),
   );
   return { ...summary, channels };
@@ -105,5 +105,54 @@ test('types are told by content', () => {
   // One sync word by chance is no MP3.
   expect(sniffType(Uint8Array.from([0, 0xff, 0xfb, 0x90, ...new Array(500).fill(1)]))).toMatchObject({
     format: 'other',
+  });
+});
+
+/** A chunk of an AIFF file. */
+const aiffChunk = (id: string, body: Uint8Array, size = body.length) => {
+  const bytes = new Uint8Array(8 + body.length + (body.length % 2));
+  bytes.set([...id].map((letter) => letter.charCodeAt(0)));
+  new DataView(bytes.buffer).setUint32(4, size);
+  bytes.set(body, 8);
+  return bytes;
+};
+
+describe('what stands in an unusual place or is longer than it may be', () => {
+  const usual = encodeAiff([left, right], 48000, 16);
+  // FORM, then COMM of 18 bytes, then SSND.
+  const [form, common, sound] = [usual.subarray(0, 12), usual.subarray(20, 38), usual.subarray(46)];
+  const layout = [...usual.subarray(12, 16), ...usual.subarray(38, 42)];
+
+  test('sound before its description is read when the file is opened once more', async () => {
+    expect(String.fromCharCode(...layout)).toBe('COMMSSND');
+    const bytes = Uint8Array.from([...form, ...aiffChunk('SSND', sound), ...aiffChunk('COMM', common)]);
+    let opened = 0;
+    const samples: number[] = [];
+    const open = () => {
+      opened++;
+      return inBlocks(bytes, 100);
+    };
+    const summary = await decodeAudio(open, ([channel]) => void samples.push(...channel));
+    expect(summary).toMatchObject({ sampleRate: 48000, channels: 2, frames: 3001, warnings: [] });
+    expect(worst(samples, left)).toBeLessThan(1 / 65000);
+    expect(opened).toBe(2);
+  });
+
+  test('a description that claims to be gigabytes long is read as far as it matters', async () => {
+    const wave = encodeWave([left], 44100, 16);
+    const longer = new Uint8Array(wave.length + 200_000);
+    longer.set(wave.subarray(0, 36));
+    longer.set(wave.subarray(36), 200_036);
+    new DataView(longer.buffer).setUint32(16, 200_016, true);
+    expect((await decoded(longer, 4096)).frames).toBe(3001);
+    // To its end there is nothing else.
+    new DataView(longer.buffer).setUint32(16, 0xfffffff0, true);
+    await expect(decoded(longer, 4096)).rejects.toThrow('The WAV file has no audio data.');
+    const aiff = Uint8Array.from([
+      ...form,
+      ...aiffChunk('COMM', common, 0xfffffff0),
+      ...aiffChunk('SSND', sound),
+    ]);
+    await expect(decoded(aiff, 4096)).rejects.toThrow('The AIFF file has no audio data.');
   });
 });

@@ -1,4 +1,5 @@
 import type { ByteReader } from './byteReader';
+import { chunksOf, viewOf } from './chunks';
 import { UndecodableError, type DecodedSummary, type PcmSink } from './audioFormat';
 import { deinterleave, type SampleEncoding } from './sampleEncoding';
 import { readPcmBlocks } from './pcmBlocks';
@@ -6,6 +7,8 @@ import { readPcmBlocks } from './pcmBlocks';
 const FORMAT_PCM = 1;
 const FORMAT_FLOAT = 3;
 const FORMAT_EXTENSIBLE = 0xfffe;
+/** The extensible form is the longest. */
+const LONGEST_FORMAT = 40;
 /** A data length that recorders write when they could not go back and fill it in. */
 const LENGTH_UNKNOWN = 0xffffffff;
 
@@ -19,21 +22,12 @@ export async function decodeWave(reader: ByteReader, sink: PcmSink): Promise<Dec
   await reader.skip(12);
   let dataLength64: number | null = null;
   let layout: { channels: number; sampleRate: number; encoding: SampleEncoding } | null = null;
-  for (;;) {
-    const header = await reader.read(8);
-    if (header.length < 8) {
-      throw new UndecodableError(
-        layout ? 'The WAV file has no audio data.' : 'The WAV file ends before its format is told.',
-      );
-    }
-    const view = viewOf(header);
-    const id = String.fromCharCode(...header.subarray(0, 4));
-    const size = view.getUint32(4, true);
+  for await (const { id, size, head } of chunksOf(reader, 'little')) {
     if (id === 'ds64') {
-      const body = viewOf(await reader.read(size));
+      const body = viewOf(await head(16));
       if (body.byteLength >= 16) dataLength64 = Number(body.getBigUint64(8, true));
     } else if (id === 'fmt ') {
-      layout = parseFormat(await reader.read(size));
+      layout = parseFormat(await head(LONGEST_FORMAT));
     } else if (id === 'data') {
       if (!layout) throw new UndecodableError('The WAV file has audio data before its format.');
       const { channels, sampleRate, encoding } = layout;
@@ -48,11 +42,11 @@ export async function decodeWave(reader: ByteReader, sink: PcmSink): Promise<Dec
         );
       }
       return { format: 'wav', sampleRate, channels, frames, warnings };
-    } else {
-      await reader.skip(size);
     }
-    if (size % 2 === 1) await reader.skip(1);
   }
+  throw new UndecodableError(
+    layout ? 'The WAV file has no audio data.' : 'The WAV file ends before its format is told.',
+  );
 }
 
 function parseFormat(body: Uint8Array) {
@@ -78,8 +72,4 @@ function parseFormat(body: Uint8Array) {
     littleEndian: true,
   };
   return { channels, sampleRate, encoding };
-}
-
-function viewOf(bytes: Uint8Array): DataView {
-  return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 }

@@ -1,4 +1,5 @@
 import type { ByteReader } from './byteReader';
+import { chunksOf, fourLetters } from './chunks';
 import { writeAscii } from './encodePcm';
 
 /** Where a chunk of a RIFF file stands: `offset` of its header, `size` of its body without padding. */
@@ -10,7 +11,8 @@ export interface ChunkPlace {
   size: number;
 }
 
-export interface Chunk {
+/** A chunk that is to be written. */
+export interface NewChunk {
   id: string;
   body: Uint8Array;
 }
@@ -18,21 +20,16 @@ export interface Chunk {
 /** Lists the chunks of a RIFF/WAVE file in order. Throws RangeError for RF64 and for other files. */
 export async function listWaveChunks(reader: ByteReader): Promise<ChunkPlace[]> {
   const head = await reader.read(12);
-  if (head.length < 12 || ascii(head, 0) !== 'RIFF' || ascii(head, 8) !== 'WAVE')
+  if (head.length < 12 || fourLetters(head, 0) !== 'RIFF' || fourLetters(head, 8) !== 'WAVE')
     throw new RangeError('not a RIFF/WAVE file');
   const places: ChunkPlace[] = [];
-  for (;;) {
-    const offset = reader.position;
-    const header = await reader.read(8);
-    if (header.length < 8) return places;
-    const id = ascii(header, 0);
-    const size = new DataView(header.buffer, header.byteOffset).getUint32(4, true);
-    const listType = id === 'LIST' ? ascii(await reader.peek(4), 0) : '';
-    const before = reader.position;
+  for await (const { id, offset, size } of chunksOf(reader, 'little')) {
+    const listType = id === 'LIST' ? fourLetters(await reader.peek(4), 0) : '';
     await reader.skip(size);
-    places.push({ id, listType, offset, size: reader.position - before });
-    if (size % 2 === 1) await reader.skip(1);
+    // Of a file that is cut off only what is there.
+    places.push({ id, listType, offset, size: reader.position - offset - 8 });
   }
+  return places;
 }
 
 /** Chunks that hold loop points, cues and their labels: the ones that Grento writes anew. */
@@ -50,7 +47,7 @@ export function samplerChunk(
   sampleRate: number,
   rootMidi = 60,
   cents = 0,
-): Chunk {
+): NewChunk {
   const body = new Uint8Array(36 + 24);
   const view = new DataView(body.buffer);
   view.setUint32(8, Math.round(1e9 / sampleRate), true);
@@ -63,7 +60,7 @@ export function samplerChunk(
 }
 
 /** A cue chunk and the list of its labels. `frame` counts from the start of the data. */
-export function cueChunks(cues: readonly { frame: number; label: string }[]): Chunk[] {
+export function cueChunks(cues: readonly { frame: number; label: string }[]): NewChunk[] {
   const cue = new Uint8Array(4 + 24 * cues.length);
   const view = new DataView(cue.buffer);
   view.setUint32(0, cues.length, true);
@@ -93,7 +90,7 @@ export function cueChunks(cues: readonly { frame: number; label: string }[]): Ch
 }
 
 /** Header, body and padding of a chunk. */
-export function chunkBytes({ id, body }: Chunk): Uint8Array {
+export function chunkBytes({ id, body }: NewChunk): Uint8Array {
   const bytes = new Uint8Array(8 + body.length + (body.length % 2));
   const view = new DataView(bytes.buffer);
   writeAscii(view, 0, id);
@@ -110,8 +107,4 @@ export function waveHeader(chunkBytesTotal: number): Uint8Array {
   view.setUint32(4, 4 + chunkBytesTotal, true);
   writeAscii(view, 8, 'WAVE');
   return head;
-}
-
-function ascii(bytes: Uint8Array, at: number): string {
-  return String.fromCharCode(...bytes.subarray(at, at + 4));
 }

@@ -1,5 +1,6 @@
 import { printBuilder, type Print } from '../alike/print';
 import type { DecodedSummary } from '../formats/audioFormat';
+import type { OpenBytes } from '../formats/byteReader';
 import { decodeAudio } from '../formats/decode';
 import { HARMONY_RATE } from '../harmony/pitchSpectrum';
 import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
@@ -38,7 +39,7 @@ export interface MeasureStreamOptions extends MeasureOptions {
  * UndecodableError with a sentence for the user, and RangeError when no audio lies in the wanted part.
  */
 export async function measureStream(
-  bytes: AsyncIterable<Uint8Array>,
+  open: OpenBytes,
   options: MeasureStreamOptions = {},
   onStage: (stage: Stage) => void = () => {},
   now: () => number = () => performance.now(),
@@ -63,7 +64,7 @@ export async function measureStream(
     at += mono.length;
     listening += now() - before;
   };
-  const audio = await decodeAudio(bytes, (block, sampleRate) => {
+  const audio = await decodeAudio(open, (block, sampleRate) => {
     options.onPcm?.(block, sampleRate);
     resampler ??= createResampler(sampleRate, ANALYSIS_RATE);
     if (options.traced) (peaks ??= peakBuilder(sampleRate)).push(block);

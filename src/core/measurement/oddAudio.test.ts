@@ -1,6 +1,6 @@
 import { randomFrom } from '@/demo/random';
 import { encodeWave } from '../formats/encodeWave';
-import { inBlocks } from '../../../tests/support/bytes';
+import { opening } from '../../../tests/support/bytes';
 import { drums, monoOf } from '../../../tests/support/music';
 import { measureAudio } from './measure';
 import { measureStream } from './measureStream';
@@ -118,7 +118,7 @@ test.each([
     Array.from({ length: channels }, () => resampled),
     rate,
   );
-  const { measurement: found, audio } = await measureStream(inBlocks(file, 65536));
+  const { measurement: found, audio } = await measureStream(opening(file, 65536));
   expect(audio).toMatchObject({ sampleRate: rate, channels });
   expectSound(found, resampled.length / rate);
   expect(Math.abs(found.tempo!.bpm - 104)).toBeLessThan(0.1);
@@ -127,7 +127,7 @@ test.each([
 describe('measuring a part', () => {
   const file = encodeWave([drums({ bpm: 100, bars: 12 }).left], 44100);
   test('gives times of the file', async () => {
-    const { measurement: found } = await measureStream(inBlocks(file, 65536), {
+    const { measurement: found } = await measureStream(opening(file, 65536), {
       part: { from: 4.8, to: 14.4 },
     });
     expect(Math.abs(found.tempo!.bpm - 100)).toBeLessThan(0.1);
@@ -136,7 +136,7 @@ describe('measuring a part', () => {
     expect(found.durationSeconds).toBeCloseTo(28.8, 2);
   });
   test('that lies after the end is refused in words', async () => {
-    await expect(measureStream(inBlocks(file, 65536), { part: { from: 99, to: 120 } })).rejects.toThrow(
+    await expect(measureStream(opening(file, 65536), { part: { from: 99, to: 120 } })).rejects.toThrow(
       /nothing begins at 99 s/,
     );
   });

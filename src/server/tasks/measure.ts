@@ -94,8 +94,11 @@ async function findOut(
   onProgress: (stage: string, progress: number) => void,
 ): Promise<Found> {
   let read = 0;
-  const hash = createHash('sha256');
+  let hash = createHash('sha256');
   async function* bytes() {
+    // Hardly any file is opened twice; then it is read from its beginning once more.
+    read = 0;
+    hash = createHash('sha256');
     for await (const part of readOriginal(sample.originalId, 0, sample.byteLength)) {
       hash.update(part);
       read += part.length;
@@ -122,9 +125,9 @@ async function findOut(
     const copy = await storeOriginal(mp4ToFlac(bytes()), Infinity);
     listeningId = copy.originalId;
     checkBytes();
-    measured = await measureStream(readOriginal(copy.originalId, 0, copy.byteLength), options, onStage);
+    measured = await measureStream(() => readOriginal(copy.originalId, 0, copy.byteLength), options, onStage);
   } else {
-    measured = await measureStream(bytes(), options, onStage);
+    measured = await measureStream(bytes, options, onStage);
     checkBytes();
   }
   const { audio, traces, print, measurement } = measured;
