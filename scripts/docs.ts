@@ -1,6 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { format } from 'prettier';
-import { area, line, scaleLinear, scaleLog, type ScaleContinuousNumeric } from 'd3';
+import { scaleLinear, scaleLog, type ScaleContinuousNumeric } from 'd3-scale';
+import { area, line } from 'd3-shape';
 import { hearKeys, KEYS, observeKey } from '../src/core/harmony/key';
 import { ALL_KEYS, tonicName } from '../src/core/harmony/keyNames';
 import { totalChroma } from '../src/core/harmony/chroma';

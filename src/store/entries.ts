@@ -22,6 +22,10 @@ export async function readEntryOf(on: Queryable, sampleId: string): Promise<Samp
   const { rows } = await on.query(
     `select x.measurement, x.measurement_version as version, x.warnings,
             (select ${REVISION_JSON} from revisions r where r.sample_id = s.sample_id and r.sequence = s.sequence) as current,
+            (select ${REVISION_JSON} from revisions r where r.sample_id = s.sample_id and r.sequence < s.sequence
+                and not r.abandoned order by r.sequence desc limit 1) as previous,
+            (select ${REVISION_JSON} from revisions r where r.sample_id = s.sample_id and r.sequence > s.sequence
+                and not r.abandoned order by r.sequence limit 1) as following,
             ${readingsJson('array[s.sample_id]')} as readings, ${proofsJson('array[s.sample_id]')} as proofs,
             (select coalesce(jsonb_agg(jsonb_build_object('sequence', r.sequence, 'words', r.words, 'madeAt', r.made_at,
                       'abandoned', r.abandoned, 'madeBy', case when r.made_by = 'measurement' then '"measurement"'::jsonb
@@ -38,18 +42,17 @@ export async function readEntryOf(on: Queryable, sampleId: string): Promise<Samp
   const current = row.current ? revisionOf(row.current) : null;
   const settled = current?.state ?? EMPTY_STATE;
   const history = fromRow(historyJson, row.history, 'revision');
-  const sequence = current?.sequence ?? null;
-  const alive = history.filter((revision) => !revision.abandoned || revision.sequence === sequence);
-  const at = alive.findIndex((revision) => revision.sequence === sequence);
+  const previous = row.previous && revisionOf(row.previous);
+  const following = row.following && revisionOf(row.following);
   return {
     summary,
     warnings: row.warnings,
     measurement: fromRow(measurement.nullable(), row.measurement, 'measurement'),
     readings: readingsBySample(row.readings).get(sampleId) ?? [],
     settled,
-    sequence,
-    undoWords: at > 0 ? alive[at].words : null,
-    redoWords: at >= 0 && at + 1 < alive.length ? alive[at + 1].words : null,
+    sequence: current?.sequence ?? null,
+    undo: current && previous ? { words: current.words, settled: previous.state } : null,
+    redo: following ? { words: following.words, settled: following.state } : null,
     history,
     proofs: (proofsBySample(row.proofs).get(sampleId) ?? []).map((proof) => ({
       ...proof,

@@ -42,7 +42,10 @@ test('any earlier state can be gone back to, as a change of its own', async () =
   const noted = await settle(sampleId, { base: first.sequence, words: 'noted', patch: { note: 'wet' } });
   const back = await ask(sampleId, noted.sequence, { do: 'return', sequence: first.sequence! });
   expect(back.settled).toEqual(first.settled);
-  expect(back).toMatchObject({ undoWords: 'back to “measured”', sequence: noted.sequence! + 1 });
+  expect(back).toMatchObject({
+    undo: { words: 'back to “measured”', settled: noted.settled },
+    sequence: noted.sequence! + 1,
+  });
   expect((await step(sampleId, 'undo')).settled.note).toBe('wet');
   await expect(ask(sampleId, back.sequence! - 1, { do: 'return', sequence: 99 })).rejects.toThrow(
     'no such earlier',

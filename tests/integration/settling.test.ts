@@ -40,13 +40,13 @@ test('changes are steps that can be undone and redone, each with its words and i
     words: 'tagged',
     patch: { tags: [{ facet: 'part', value: 'drums' }] },
   });
-  expect(tagged.undoWords).toBe('tagged');
+  expect(tagged.undo?.words).toBe('tagged');
 
   const once = await step(sampleId, 'undo');
   expect(once.settled.tags).toEqual([]);
   const twice = await step(sampleId, 'undo');
   expect(twice.settled).toEqual(measured.settled);
-  expect(twice).toMatchObject({ undoWords: null, redoWords: 'bar 3 pulled' });
+  expect(twice).toMatchObject({ undo: null, redo: { words: 'bar 3 pulled', settled: changed.settled } });
   expect((await step(sampleId, 'undo')).settled).toEqual(measured.settled);
   await step(sampleId, 'redo');
   expect((await step(sampleId, 'redo')).settled).toEqual(tagged.settled);
@@ -55,7 +55,7 @@ test('changes are steps that can be undone and redone, each with its words and i
   await step(sampleId, 'undo');
   const at = await readEntry(sampleId);
   const other = await settle(sampleId, { base: at.sequence, words: 'noted', patch: { note: 'wet' } });
-  expect(other.redoWords).toBeNull();
+  expect(other.redo).toBeNull();
   expect(other.history.filter(({ abandoned }) => abandoned).map(({ words }) => words)).toEqual(['tagged']);
   expect((await step(sampleId, 'undo')).settled.grid).toEqual(pulled);
 });

@@ -131,8 +131,10 @@ export const sampleEntry = z.object({
   readings: z.array(storedReading),
   settled: settledState,
   sequence: z.number().nullable(),
-  undoWords: z.string().nullable(),
-  redoWords: z.string().nullable(),
+  /** The step that undo takes back, and what is settled then. */
+  undo: z.object({ words: z.string(), settled: settledState }).nullable(),
+  /** The step that redo does again, and what is settled then. */
+  redo: z.object({ words: z.string(), settled: settledState }).nullable(),
   history: z.array(revisionEntry),
   proofs: z.array(storedProof),
 });

@@ -13,7 +13,7 @@ import type { Bench } from './useBench';
 /** Name, kind and standing, the way along the working list, and the steps back and forth. */
 export function BenchHead({ bench }: { bench: Bench }) {
   const router = useRouter();
-  const { summary, undoWords, redoWords, warnings } = bench.entry;
+  const { summary, undo, redo, warnings } = bench.entry;
   const { previous, next, at, count } = neighbours(summary.sampleId);
   const bin = async () => {
     if (!(await bench.order({ do: 'bin' }, 'put into the bin'))) return;
@@ -74,15 +74,15 @@ export function BenchHead({ bench }: { bench: Bench }) {
       <NotStored outbox={bench.outbox} />
       <div className="flex">
         <IconButton
-          label={undoWords ? `Undo: ${undoWords} (Ctrl + Z)` : 'Nothing to undo'}
-          disabled={!undoWords}
+          label={undo ? `Undo: ${undo.words} (Ctrl + Z)` : 'Nothing to undo'}
+          disabled={!undo}
           onClick={bench.undo}
         >
           <Undo2 />
         </IconButton>
         <IconButton
-          label={redoWords ? `Redo: ${redoWords} (Ctrl + Shift + Z)` : 'Nothing to redo'}
-          disabled={!redoWords}
+          label={redo ? `Redo: ${redo.words} (Ctrl + Shift + Z)` : 'Nothing to redo'}
+          disabled={!redo}
           onClick={bench.redo}
         >
           <Redo2 />

@@ -1,5 +1,6 @@
 'use client';
-import * as d3 from 'd3';
+import { quantile } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
 import clsx from 'clsx';
 import { useCallback, useMemo } from 'react';
 import { deviations, driftFigures, judgeGrid, type Deviation } from '@/core/rhythm/drift';
@@ -95,7 +96,7 @@ export function DriftTrace({ grid, found, durationSeconds, from, to }: TraceProp
     20,
     Math.min(
       60,
-      (d3.quantile(
+      (quantile(
         found.map((d) => Math.abs(d.deviationMs)),
         0.95,
       ) ?? 0) * 1.2,
@@ -104,8 +105,8 @@ export function DriftTrace({ grid, found, durationSeconds, from, to }: TraceProp
 
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
-      const x = d3.scaleLinear([from, to], [0, width]);
-      const y = d3.scaleLinear([reach, -reach], [6, height - 6]);
+      const x = scaleLinear([from, to], [0, width]);
+      const y = scaleLinear([reach, -reach], [6, height - 6]);
       context.fillStyle = inks.sheet;
       context.fillRect(0, 0, width, height);
       context.font = '10px "Spline Sans Mono Variable", monospace';

@@ -1,5 +1,5 @@
 'use client';
-import * as d3 from 'd3';
+import { scaleLinear } from 'd3-scale';
 import { useCallback, useMemo, useRef, type PointerEvent } from 'react';
 import { beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Pin } from '@/core/rhythm/pins';
@@ -31,7 +31,7 @@ export function Overview({ audio, grid, pins, loop, view }: Props) {
   const { durationSeconds } = audio;
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
-      const x = d3.scaleLinear([0, durationSeconds], [0, width]);
+      const x = scaleLinear([0, durationSeconds], [0, width]);
       context.fillStyle = inks.paper;
       context.fillRect(0, 0, width, height);
       if (loop) {
@@ -73,7 +73,7 @@ export function Overview({ audio, grid, pins, loop, view }: Props) {
   // Apart from the waveform, which need not be drawn anew while a grid is pulled.
   const drawMarks = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
-      const x = d3.scaleLinear([0, durationSeconds], [0, width]);
+      const x = scaleLinear([0, durationSeconds], [0, width]);
       context.fillStyle = inks['rule-strong'];
       context.globalAlpha = 0.35;
       if (soundFrom > SEEN_SILENCE) context.fillRect(0, 0, x(soundFrom), height);

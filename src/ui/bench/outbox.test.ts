@@ -20,17 +20,24 @@ function server() {
   return { said, state, send };
 }
 
+/** What a test that fails leaves unsent would be tried again for ever. */
+let opened: Outbox[] = [];
+afterEach(() => {
+  for (const box of opened) box.giveBack();
+  opened = [];
+});
+
 function outbox() {
   const there = server();
   const box = new Outbox('a', there.send as never);
+  opened.push(box);
   const stored: (number | null)[] = [];
   const refused: string[] = [];
   box.tell({
     onStored: ({ sequence }) => stored.push(sequence),
     onRefused: ({ words }) => refused.push(words),
   });
-  const add = (words: string, seen: number | null = 1) =>
-    box.add(note(words), words, { note: words }, box.baseNow(seen));
+  const add = (words: string, seen: number | null = 1) => box.add(note(words), words, box.baseNow(seen));
   return { ...there, box, add, stored, refused };
 }
 
@@ -50,11 +57,11 @@ test('what a hand began before somebody else’s change is refused, not put over
   const base = box.baseNow(1);
   // While the hand still pulls, another curator's change comes in and is drawn.
   state.sequence = 2;
-  expect(await box.add(note('pulled'), 'pulled', {}, base)).toBe(false);
+  expect(await box.add(note('pulled'), 'pulled', base)).toBe(false);
   expect(said).toEqual([{ base: 1, words: 'pulled' }]);
   expect(refused).toEqual(['pulled']);
   // Begun anew with what is shown now, it goes through.
-  expect(await box.add(note('again'), 'again', {}, box.baseNow(2))).toBe(true);
+  expect(await box.add(note('again'), 'again', box.baseNow(2))).toBe(true);
 });
 
 test('what was done on top of a refused change is given back with it', async () => {
@@ -73,7 +80,7 @@ test('out of reach, changes wait and are said not to be stored; then they are se
   await turn();
   expect(box.getState()).toMatchObject({
     trouble: 'Grento does not answer.',
-    unstored: [{ words: 'one', patch: { note: 'one' } }, { words: 'two' }],
+    unstored: [{ words: 'one', order: note('one') }, { words: 'two' }],
   });
   state.reachable = true;
   box.tryAgain();
@@ -94,4 +101,12 @@ test('what cannot be sent can be given back', async () => {
   state.reachable = true;
   expect(await add('two')).toBe(true);
   expect(said.map(({ words }) => words)).toEqual(['two']);
+});
+
+test('what is begun while nobody knows what comes of an undo is not put over what comes of it', async () => {
+  const { box, add, refused } = outbox();
+  void box.add({ do: 'undo', evenForeign: false }, 'undo', box.baseNow(1));
+  expect(await box.add(note('averaged'), 'averaged', box.baseNow(1, false))).toBe(false);
+  expect(refused).toEqual(['averaged']);
+  expect(await add('averaged anew', 2)).toBe(true);
 });

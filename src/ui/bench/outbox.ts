@@ -1,6 +1,5 @@
 import type { SampleEntry } from '@/core/library/entry';
 import type { SampleRequest } from '@/core/library/orders';
-import type { SettledState } from '@/core/library/settled';
 import { RefusedError } from '../api/request';
 import { changeSample } from '../api/samples';
 
@@ -18,8 +17,6 @@ export interface Unstored {
   id: number;
   order: SampleOrder;
   words: string;
-  /** What it settles, shown as long as it is on its way. */
-  patch: Partial<SettledState>;
   base: Base;
 }
 
@@ -81,17 +78,20 @@ export class Outbox {
     this.events = events;
   }
 
-  /** What a change that begins now is made to; `sequence`: the revision that is shown. */
-  baseNow(sequence: number | null): Base {
+  /**
+   * What a change that begins now is made to; `sequence`: the revision that is shown; `withUnstored`: and what is on its
+   * way with it.
+   */
+  baseNow(sequence: number | null, withUnstored = true): Base {
     if (sequence === this.last?.to) this.last = null;
     const shown = this.last && sequence === this.last.from ? this.last.to : sequence;
-    return { sequence: shown, after: this.queue[this.queue.length - 1]?.id ?? null };
+    return { sequence: shown, after: withUnstored ? (this.queue[this.queue.length - 1]?.id ?? null) : null };
   }
 
   /** Puts a change into the row. Resolves when it is stored (true), refused or given back (false). */
-  add(order: SampleOrder, words: string, patch: Partial<SettledState>, base: Base): Promise<boolean> {
+  add(order: SampleOrder, words: string, base: Base): Promise<boolean> {
     return new Promise((ended) => {
-      this.queue.push({ id: this.nextId++, order, words, patch, base, ended });
+      this.queue.push({ id: this.nextId++, order, words, base, ended });
       this.changed();
       void this.sendNext();
     });

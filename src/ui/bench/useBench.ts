@@ -14,6 +14,7 @@ import type { DecodedAudio } from '../audio/decodedAudio';
 import { engine } from '../audio/engine';
 import type { GridMove } from './gridMoves';
 import { anythingUnstored, outboxOf, type Base, type OutboxState, type SampleOrder } from './outbox';
+import { withUnstored } from './unstored';
 
 export interface Bench {
   entry: SampleEntry;
@@ -52,7 +53,7 @@ const GESTURE_PAUSE = 700;
 /** A sample on the Bench: its entry, its audio, and the changes made to it. */
 export function useBench(sampleId: string): { bench: Bench | null; error: Error | null } {
   const { data: stored, error } = useEntry(sampleId);
-  const { outbox, entry, send } = useOutbox(sampleId, stored);
+  const { outbox, entry, isKnown, send } = useOutbox(sampleId, stored);
   const [audio, setAudio] = useState<DecodedAudio | null>(null);
   const [draft, setDraft] = useState<{ grid: Grid; pins?: readonly Pin[] } | null>(null);
 
@@ -83,18 +84,21 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
 
   /** What a gesture that has begun is made to: whatever comes in while it lasts, it goes on from what was seen. */
   const begun = useRef<Base | null>(null);
-  const seen = useRef<number | null>(null);
+  const seen = useRef<{ sequence: number | null; isKnown: boolean }>({ sequence: null, isKnown: true });
   useEffect(() => {
-    seen.current = entry?.sequence ?? null;
+    seen.current = { sequence: entry?.sequence ?? null, isKnown };
   });
-  const baseNow = useCallback(() => (begun.current ??= outboxOf(sampleId).baseNow(seen.current)), [sampleId]);
+  const baseNow = useCallback(() => {
+    const { sequence, isKnown } = seen.current;
+    return (begun.current ??= outboxOf(sampleId).baseNow(sequence, isKnown));
+  }, [sampleId]);
 
   const sendPatch = useCallback<Bench['settle']>(
     (patch, words, reading) => {
       setDraft(null);
       const base = baseNow();
       begun.current = null;
-      void send({ do: 'settle', words, patch, reading: reading ?? null }, words, patch, base);
+      void send({ do: 'settle', words, patch, reading: reading ?? null }, words, base);
     },
     [send, baseNow],
   );
@@ -135,7 +139,7 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
   const order = useCallback<Bench['order']>(
     async (asked, words, done) => {
       endGesture();
-      const ok = await send(asked, words, {}, outboxOf(sampleId).baseNow(seen.current));
+      const ok = await send(asked, words, outboxOf(sampleId).baseNow(seen.current.sequence));
       if (ok && done) toast.success(done);
       return ok;
     },
@@ -199,7 +203,7 @@ function useOutbox(sampleId: string, stored: SampleEntry | undefined) {
                   const base = box.baseNow(
                     queries.getQueryData<SampleEntry>(['entry', sampleId])?.sequence ?? null,
                   );
-                  void box.add({ do: 'undo', evenForeign: true }, 'undo', {}, base);
+                  void box.add({ do: 'undo', evenForeign: true }, 'undo', base);
                 },
               }
             : undefined,
@@ -217,19 +221,15 @@ function useOutbox(sampleId: string, stored: SampleEntry | undefined) {
     };
   }, [box, queries, sampleId]);
   const { unstored, trouble } = state;
-  const entry = useMemo(
-    () =>
-      stored &&
-      unstored.reduce<SampleEntry>(
-        (shown, { patch }) => ({ ...shown, settled: { ...shown.settled, ...patch } }),
-        stored,
-      ),
-    [stored, unstored],
-  );
+  const { entry, isKnown } = useMemo(() => {
+    if (!stored) return { entry: undefined, isKnown: true };
+    const { settled, isKnown } = withUnstored(stored, unstored);
+    return { entry: { ...stored, settled }, isKnown };
+  }, [stored, unstored]);
   const send = useCallback<typeof box.add>((...change) => box.add(...change), [box]);
   const outbox = useMemo(
     () => ({ unstored, trouble, tryAgain: () => box.tryAgain(), giveBack: () => box.giveBack() }),
     [unstored, trouble, box],
   );
-  return { outbox, entry, send };
+  return { outbox, entry, isKnown, send };
 }

@@ -1,5 +1,6 @@
 'use client';
-import * as d3 from 'd3';
+import { extent } from 'd3-array';
+import { scaleLinear } from 'd3-scale';
 import clsx from 'clsx';
 import { X } from 'lucide-react';
 import { useCallback, useMemo, useState } from 'react';
@@ -319,10 +320,10 @@ function TempoTrace({ bars }: { bars: readonly BarTempo[] }) {
   const inks = useInks();
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
-      const [low, high] = d3.extent(bars, ({ bpm }) => bpm) as [number, number];
+      const [low, high] = extent(bars, ({ bpm }) => bpm) as [number, number];
       const margin = Math.max(0.5, (high - low) * 0.15);
-      const x = d3.scaleLinear([1, Math.max(2, bars.length)], [36, width - 6]);
-      const y = d3.scaleLinear([low - margin, high + margin], [height - 4, 4]);
+      const x = scaleLinear([1, Math.max(2, bars.length)], [36, width - 6]);
+      const y = scaleLinear([low - margin, high + margin], [height - 4, 4]);
       context.fillStyle = inks.sheet;
       context.fillRect(0, 0, width, height);
       context.font = '10px "Spline Sans Mono Variable", monospace';
@@ -343,7 +344,7 @@ function TempoTrace({ bars }: { bars: readonly BarTempo[] }) {
     },
     [bars, inks],
   );
-  const [low, high] = d3.extent(bars, ({ bpm }) => bpm) as [number, number];
+  const [low, high] = extent(bars, ({ bpm }) => bpm) as [number, number];
   return (
     <div
       className="relative h-24 border border-rule"

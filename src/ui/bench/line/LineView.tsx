@@ -1,5 +1,5 @@
 'use client';
-import * as d3 from 'd3';
+import { scaleLinear } from 'd3-scale';
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Pin, Pinned } from '@/core/rhythm/pins';
@@ -61,7 +61,7 @@ export function LineView(props: Props) {
   const heldBar = held && held.beat % size === 0 ? held.beat / size + 1 : null;
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
-      const x = d3.scaleLinear([view.from, view.to], [0, width]);
+      const x = scaleLinear([view.from, view.to], [0, width]);
       drawLine(context, x, height, inks, { audio, grid, onsets, loop, gain, heldBar, pins, stretch });
     },
     [audio, grid, onsets, loop, gain, heldBar, pins, stretch, inks, view.from, view.to],
@@ -76,7 +76,7 @@ export function LineView(props: Props) {
     head.current.style.visibility = px >= 0 && px <= width ? 'visible' : 'hidden';
   });
 
-  const scaleNow = () => d3.scaleLinear([view.from, view.to], [0, canvas.current!.clientWidth]);
+  const scaleNow = () => scaleLinear([view.from, view.to], [0, canvas.current!.clientWidth]);
 
   /** The beat whose drawn line is under the pointer, or null; single beats only where they stand apart. */
   const beatUnder = (px: number): number | null => {

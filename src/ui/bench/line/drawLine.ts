@@ -1,4 +1,4 @@
-import type { ScaleLinear } from 'd3';
+import type { ScaleLinear } from 'd3-scale';
 import { beatsWithin, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Pin } from '@/core/rhythm/pins';
 import { beatTime } from '@/core/rhythm/grid';

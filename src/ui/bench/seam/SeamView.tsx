@@ -1,6 +1,6 @@
 'use client';
 import clsx from 'clsx';
-import * as d3 from 'd3';
+import { scaleLinear } from 'd3-scale';
 import { useCallback, useMemo, useState } from 'react';
 import { quietestShift, seamFigures, type SeamFigures } from '@/core/signal/seam';
 import type { LoopValue } from '@/core/library/settled';
@@ -171,7 +171,7 @@ function Half({ title, audio, bounds, seconds, figures, testId, children }: Half
   const inks = useInks();
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
-      const x = d3.scaleLinear([-seconds, seconds], [0, width]);
+      const x = scaleLinear([-seconds, seconds], [0, width]);
       drawSeam(context, x, height, inks, audio, bounds);
     },
     [audio, bounds, seconds, inks],

@@ -1,4 +1,4 @@
-import type { ScaleLinear } from 'd3';
+import type { ScaleLinear } from 'd3-scale';
 import type { Inks } from '../../trace/useInks';
 import { drawWaveform, type Drawable } from '../../trace/waveform';
 
