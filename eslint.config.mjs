@@ -23,7 +23,10 @@ const rooms = Object.keys(mayImport);
 
 const houseRules = rooms.map((room) => {
   const forbidden = rooms.filter((other) => other !== room && !mayImport[room].includes(other));
-  const groups = forbidden.flatMap((other) => [`@/${other}/*`, `@/${other}`, `**/../${other}/*`]);
+  const groups = [
+    '**/lab/**',
+    ...forbidden.flatMap((other) => [`@/${other}/*`, `@/${other}`, `**/../${other}/*`]),
+  ];
   if (room === 'core' || room === 'demo' || room === 'ui') groups.push('node:*', 'pg', 'fs', 'path');
   if (room === 'core' || room === 'demo') groups.push('react', 'react-dom', 'next/*');
   return {
@@ -40,6 +43,36 @@ const houseRules = rooms.map((room) => {
   };
 });
 
+/** The laboratory trains and judges the heart; nothing of the application or its tools needs it. */
+const laboratory = [
+  {
+    files: ['lab/**/*.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              regex: '^@/(?!core/|demo/)',
+              message: 'lab may import core and demo only: see docs/architecture.md',
+            },
+            { group: ['**/src/**', '**/scripts/**'], message: 'by its name (@/…)' },
+          ],
+        },
+      ],
+    },
+  },
+  {
+    files: ['scripts/**/*.{ts,mjs}', 'tests/**/*.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { patterns: [{ group: ['**/lab/**'], message: 'nothing outside lab may import it' }] },
+      ],
+    },
+  },
+];
+
 const sqlOnlyInStore = {
   files: ['src/**/*.{ts,tsx}'],
   ignores: ['src/store/**', '**/*.test.ts'],
@@ -47,7 +80,9 @@ const sqlOnlyInStore = {
     'no-restricted-syntax': [
       'error',
       {
-        selector: 'TemplateElement[value.raw=/^\\s*(SELECT|INSERT INTO|UPDATE|DELETE FROM)\\s/]',
+        // In templates and plain strings, in whatever case; `update` alone is an English word.
+        selector:
+          ':matches(TemplateElement[value.raw=/^\\s*(select\\s[^]*\\sfrom\\s|insert\\s+into\\s|update\\s+\\w+\\s+set\\s|delete\\s+from\\s|with\\s+\\w+\\s+as\\s*\\()/i], Literal[value=/^\\s*(select\\s[^]*\\sfrom\\s|insert\\s+into\\s|update\\s+\\w+\\s+set\\s|delete\\s+from\\s|with\\s+\\w+\\s+as\\s*\\()/i])',
         message: 'SQL stands in src/store only.',
       },
     ],
@@ -77,6 +112,7 @@ const config = [
     },
   },
   ...houseRules,
+  ...laboratory,
   sqlOnlyInStore,
 ];
 

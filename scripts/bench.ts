@@ -7,7 +7,7 @@ import { createListener } from '../src/core/measurement/listening';
 import { decide, type Stage } from '../src/core/measurement/measure';
 import { measureStream } from '../src/core/measurement/measureStream';
 import { pitchPeakBuilder } from '../src/core/harmony/pitchSpectrum';
-import { attackEnvelopeBuilder } from '../src/core/rhythm/attack';
+import { attackEnvelopeBuilder } from '../src/core/signal/attack';
 import { ANALYSIS_RATE, onsetFeatureBuilder } from '../src/core/rhythm/onsetFeatures';
 import { realFft } from '../src/core/signal/fft';
 import { clickSound } from '../src/core/playing/clickSound';

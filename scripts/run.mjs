@@ -1,10 +1,10 @@
 // @ts-check
-// Bundles one of the TypeScript commands in scripts/ and runs it: `node scripts/run.mjs measure -- FILE…`.
+// Bundles a TypeScript command and runs it: `node scripts/run.mjs scripts/measure.ts FILE…`.
 import { spawn } from 'node:child_process';
 import { bundleNode } from './lib/bundle.mjs';
 
-const [name, ...args] = process.argv.slice(2);
-const [entry] = await bundleNode([`scripts/${name}.ts`]);
+const [command, ...args] = process.argv.slice(2);
+const [entry] = await bundleNode([command]);
 const child = spawn(process.execPath, ['--enable-source-maps', entry, ...args], { stdio: 'inherit' });
 for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM']))
   process.on(signal, () => child.kill(signal));

@@ -126,9 +126,24 @@ function needEncoders() {
 /** @type {Record<Part, (told: Telling, shard: string | null) => Promise<Count>>} */
 const parts = {
   format: (told) => one(run(bin('prettier'), ['--check', '--log-level=warn', '.'], {}, told)),
-  lint: (told) => one(run(bin('eslint'), ['.', '--quiet'], {}, told)),
-  types: (told) => one(run(bin('tsc'), ['--noEmit'], {}, told)),
-  unit: (told, shard) => jest('(src|scripts/training|scripts/accuracy)/', told, shard),
+  lint: async (told) => {
+    // Rules of the house; exports, files and packages that nobody uses; circles of imports.
+    const checks = [
+      await one(run(bin('eslint'), ['.', '--quiet'], {}, told)),
+      await one(run(bin('knip'), ['--no-progress'], {}, told)),
+      await one(run(process.execPath, [join(projectFolder, 'scripts', 'circles.mjs')], {}, told)),
+    ];
+    const sum = (/** @type {'passed' | 'failed'} */ name) =>
+      checks.reduce((all, check) => all + check[name], 0);
+    return { passed: sum('passed'), failed: sum('failed') };
+  },
+  types: async (told) =>
+    one(
+      run(bin('tsc'), ['--noEmit'], {}, told).then(
+        async (ok) => (await run(bin('tsc'), ['--noEmit', '-p', 'lab'], {}, told)) && ok,
+      ),
+    ),
+  unit: (told, shard) => jest('(src|lab)/', told, shard),
   integration: async (told, shard) => {
     const { bundleNode } = await import('./lib/bundle.mjs');
     await bundleNode(['src/workers/tasks.ts', 'src/workers/measureThread.ts', 'src/delivery/service.ts']);

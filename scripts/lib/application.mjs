@@ -1,6 +1,6 @@
 // @ts-check
 import { spawn } from 'node:child_process';
-import { createWriteStream, existsSync, mkdirSync } from 'node:fs';
+import { createWriteStream, mkdirSync } from 'node:fs';
 import getPort from 'get-port';
 import { createConnection } from 'node:net';
 import { join } from 'node:path';
@@ -92,7 +92,7 @@ async function waitForPort(port, child) {
 }
 
 /** @param {number} port @returns {Promise<boolean>} */
-export function answers(port) {
+function answers(port) {
   return new Promise((resolve) => {
     const socket = createConnection({ port, host: '127.0.0.1' });
     socket.once('connect', () => {
@@ -108,5 +108,3 @@ export async function portFrom(wanted) {
   for (let port = wanted; port < wanted + 200; port++) if (!(await answers(port))) return port;
   giveUp(`No free port between ${wanted} and ${wanted + 200}.`);
 }
-
-export const isBuilt = () => existsSync(join(projectFolder, '.next', 'grento-sources'));

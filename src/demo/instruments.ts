@@ -2,7 +2,7 @@ import { addSound, type Stage } from './stage';
 
 const TAU = 2 * Math.PI;
 /** Frequency of a MIDI note at A4 = `tuning` Hz. */
-export const hzOf = (midi: number, tuning = 440) => tuning * 2 ** ((midi - 69) / 12);
+const hzOf = (midi: number, tuning = 440) => tuning * 2 ** ((midi - 69) / 12);
 
 /**
  * A sum of sines from their first sample on, each with its own decay (0: none), computed by turning

@@ -45,7 +45,7 @@ export const DEMO_LIBRARY: readonly DemoFile[] = [
   file('Stilt Waltz 138.aiff', encoded(pieces.stiltWaltz, { as: 'aiff', bits: 16 }), 'Pellworth/Loops'),
   file('Hobby Horse Jig.wav', encoded(pieces.hobbyHorseJig), 'Pellworth/Loops'),
   file('Lantern Swing.wav', encoded(pieces.lanternSwing, { as: 'wav', bits: '32f' }), 'Pellworth/Loops'),
-  file('Trapdoor 150.wav', encoded(pieces.trapdoor), 'Pellworth/Loops'),
+  file('Trapdoor 164.wav', encoded(pieces.trapdoor), 'Pellworth/Loops'),
   file('Stagehand Drums Take 112.wav', encoded(pieces.stagehandDrums), 'Pellworth/Loops'),
   file('Curtain Groove (copy from Wilmot).wav', encoded(pieces.curtainGroove), 'Pellworth/Sent in'),
   file('Glass Bell.wav', encoded(pieces.glassBell), 'Pellworth/Single hits'),

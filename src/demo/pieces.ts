@@ -174,7 +174,7 @@ export function hobbyHorseJig(): Piece {
 
 /** Four bars of swing at a tempo that is no whole number. */
 export function lanternSwing(): Piece {
-  const bpm = 87.235;
+  const bpm = 88.402;
   const score = steadyScore(bpm, 0, 0.655);
   const stage = makeStage(score.at(16), 44100, 15);
   const walk = [41, 45, 48, 50, 46, 50, 53, 50, 43, 46, 50, 53, 48, 46, 45, 43];
@@ -195,7 +195,7 @@ export function lanternSwing(): Piece {
 
 /** A heavy slow beat that its name takes for its double. */
 export function trapdoor(): Piece {
-  const bpm = 75;
+  const bpm = 82;
   const score = steadyScore(bpm);
   const stage = makeStage(score.at(16), 44100, 16);
   for (let bar = 0; bar < 4; bar++) {

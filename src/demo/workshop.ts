@@ -7,7 +7,7 @@ import { steadyScore } from './score';
 import { makeStage, normalise } from './stage';
 
 /** What a loop of the workshop is made of. */
-export interface WorkshopLoop {
+interface WorkshopLoop {
   part: 'drums' | 'percussion' | 'bass' | 'chords' | 'lead';
   bpm: number;
   bars: number;
@@ -21,7 +21,7 @@ export interface WorkshopLoop {
 }
 
 /** One loop of the theatre's workshop: its pattern is thrown by the seed, the same on every machine. */
-export function makeLoop({ part, bpm, bars, beatsPerBar, tonic, mode, one, seed }: WorkshopLoop): Piece {
+function makeLoop({ part, bpm, bars, beatsPerBar, tonic, mode, one, seed }: WorkshopLoop): Piece {
   const random = randomFrom(seed);
   const score = steadyScore(bpm, one);
   const beats = bars * beatsPerBar;

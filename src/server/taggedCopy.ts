@@ -101,7 +101,7 @@ async function* streamAndRemove(path: string, folder: string): AsyncGenerator<Ui
 }
 
 /** "Loop.wav" at 100 BPM in A minor becomes "Loop 100 bpm Am.wav", unless the name says it already. */
-export function taggedName({ summary, settled }: Pick<SampleEntry, 'summary' | 'settled'>): string {
+function taggedName({ summary, settled }: Pick<SampleEntry, 'summary' | 'settled'>): string {
   const extension = extname(summary.name);
   const stem = basename(summary.name, extension);
   const parts = [stem];

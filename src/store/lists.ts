@@ -8,7 +8,7 @@ import type {
   ShelfQuery,
 } from '@/core/library/shelfQuery';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
-import { NEED_SORTS } from '@/core/readings/needsALook';
+import { NEED_SORTS } from '@/core/library/needsALook';
 import { FACET_BITS } from '@/core/tags/facetBits';
 import { database } from './database';
 import { fromRow } from './rows';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 
 /** What stands in the database does not fit its schema: a fault of ours, not of whoever asks. */
-export class StoredShapeError extends Error {
+class StoredShapeError extends Error {
   override name = 'StoredShapeError';
 }
 
@@ -20,6 +20,3 @@ export function known(version: number, newest: number, what: string): void {
 
 /** A time as JSON of the database has it, as ISO text. */
 export const jsonTime = z.string().transform((text) => new Date(text).toISOString());
-
-/** A time that may be missing. */
-export const jsonTimeOrNull = jsonTime.nullable();

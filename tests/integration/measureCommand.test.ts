@@ -17,11 +17,15 @@ beforeAll(() => {
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 function measure(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['scripts/run.mjs', 'measure', ...args], {
-    encoding: 'utf8',
-    // A command that hangs fails its test and not the whole run.
-    timeout: 120_000,
-  });
+  const { status, stdout, stderr } = spawnSync(
+    process.execPath,
+    ['scripts/run.mjs', 'scripts/measure.ts', ...args],
+    {
+      encoding: 'utf8',
+      // A command that hangs fails its test and not the whole run.
+      timeout: 120_000,
+    },
+  );
   return { status, stdout, stderr };
 }
 const lines = (stdout: string) =>

@@ -53,10 +53,10 @@ test.each([
   await settle(sampleId, {
     base: entry.sequence,
     words: 'settled',
-    patch: { grid: { ...entry.settled.grid!, tempoBpm: 87.235 }, key: { tonic: 6, mode: 'minor' } },
+    patch: { grid: { ...entry.settled.grid!, tempoBpm: 88.402 }, key: { tonic: 6, mode: 'minor' } },
   });
   const copy = await taggedCopy(sampleId);
-  expect(copy.name).toBe(`rope 87.24 bpm F#m.${extension}`);
+  expect(copy.name).toBe(`rope 88.4 bpm F#m.${extension}`);
   const out = await joined(copy.bytes);
   expect(out.length).toBe(copy.byteLength);
 
@@ -71,7 +71,7 @@ test.each([
     out.length,
     44100,
   );
-  expect(readings.find(({ property }) => property === 'tempo')?.value).toBe(87.235);
+  expect(readings.find(({ property }) => property === 'tempo')?.value).toBe(88.402);
   expect(readings.find(({ property }) => property === 'key')?.value).toEqual({ tonic: 6, mode: 'minor' });
   // The original stays as it was.
   expect(sameBytes(await joined((await originalRange(sampleId, null)).bytes), bytes)).toBe(true);

@@ -4,7 +4,7 @@ import type { Grid } from '../rhythm/grid';
 import { RefusedChange } from './refusal';
 
 /** The one may lie outside of the audio by this much, seconds: a pickup that was cut off, a tail of silence. */
-export const ONE_REACH_SECONDS = 60;
+const ONE_REACH_SECONDS = 60;
 /** Beats of a moving grid lie no nearer to each other than those of the fastest tempo that there is. */
 const SHORTEST_BEAT_SECONDS = 60 / 1000;
 const MOST_BEATS = 100_000;

@@ -23,7 +23,7 @@ export interface Done {
   binned: boolean | null;
 }
 
-export interface Refused {
+interface Refused {
   sampleId: string;
   name: string;
   why: string;

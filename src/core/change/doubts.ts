@@ -1,7 +1,7 @@
 import { listRowOf, type ListRow } from '../library/listRow';
 import { proofStateOf } from '../library/proofState';
 import { EMPTY_STATE } from '../library/settled';
-import { doubtsAbout, needOf, type Doubt } from '../readings/needsALook';
+import { doubtsAbout, needOf, type Doubt } from '../library/needsALook';
 import type { Draft } from './draft';
 import type { SliceLikeness, SliceSample } from './slice';
 

@@ -4,7 +4,7 @@ import { totalChroma, type Chroma } from './chroma';
 import { ALL_KEYS, type Key } from './keyNames';
 import type { PitchPeaks } from './pitchSpectrum';
 
-export interface RankedKey extends Key {
+interface RankedKey extends Key {
   /** Share of belief among the 24 keys, 0 … 1. */
   sureness: number;
 }

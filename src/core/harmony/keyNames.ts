@@ -1,4 +1,4 @@
-export type Mode = 'major' | 'minor';
+type Mode = 'major' | 'minor';
 
 /** A key; `tonic` is a pitch class, 0 = C. */
 export interface Key {

@@ -10,11 +10,11 @@ export const announcedFile = z.object({
 export type AnnouncedFile = z.infer<typeof announcedFile>;
 
 /** Where a file is that is here already: in the bin only when all samples that came from it are. */
-export const whereHere = z.enum(['library', 'bin']);
+const whereHere = z.enum(['library', 'bin']);
 export type WhereHere = z.infer<typeof whereHere>;
 
 /** What is here of an announced file: all of it, or the first so many bytes; or why it will not be taken in. */
-export const knownFile = z.object({
+const knownFile = z.object({
   here: whereHere.nullable(),
   /** The sample that came from it, where it is here. */
   sampleId: z.uuid().nullable(),

@@ -10,15 +10,15 @@ export const STANDINGS = ['arrived', 'measured', 'proved', 'saved'] as const;
 export type Standing = (typeof STANDINGS)[number];
 
 /** The measuring of a sample that waits or runs. */
-export const measuringProgress = z.object({
+const measuringProgress = z.object({
   state: z.enum(['waiting', 'running']),
   stage: z.string(),
   progress: z.number(),
 });
 
 /** Whether the present grid is vouched for, or only an earlier one. */
-export const PROOF_STATES = ['current', 'lost'] as const;
-export const proofState = z.enum(PROOF_STATES);
+const PROOF_STATES = ['current', 'lost'] as const;
+const proofState = z.enum(PROOF_STATES);
 export type ProofState = z.infer<typeof proofState>;
 
 /** One row of the Intake or the Shelf. */
@@ -80,7 +80,7 @@ export type StoredReading = z.infer<typeof storedReading>;
 export const VERDICTS = ['early', 'on', 'late'] as const;
 
 /** A place of a proof as it was measured when it was signed. */
-export const proofPlace = z.object({
+const proofPlace = z.object({
   label: z.string(),
   from: z.number(),
   to: z.number(),

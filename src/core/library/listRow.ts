@@ -2,7 +2,7 @@ import { keyNumber } from '../harmony/keyNames';
 import type { Standing, ProofState } from './entry';
 import type { SettledState } from './settled';
 import type { Measurement, SampleKind } from '../measurement/schema';
-import { NEED_SORTS, type Doubt } from '../readings/needsALook';
+import { NEED_SORTS, type Doubt } from './needsALook';
 import { facetBits } from '../tags/facetBits';
 
 /** What lists, searches and filters ask of a sample: the one indexed row that the store keeps of it. */
@@ -104,7 +104,7 @@ export function listRowOf(sample: Listed): ListRow {
 }
 
 /** How far a sample has come. */
-export function standingOf({
+function standingOf({
   savedAt,
   measurement,
   proof,

@@ -4,7 +4,7 @@ const sample = {
   name: 'Velvet Trot.wav',
   folder: 'Pellworth/Loops',
   kind: 'oneshot' as const,
-  tempoBpm: 87.235,
+  tempoBpm: 88.402,
   beatsPerBar: 3,
   beatUnit: 4,
   bars: 8,
@@ -16,7 +16,7 @@ const named = (template: string, change: Partial<typeof sample> | object = {}) =
   nameFromTemplate(template, { ...sample, ...change });
 
 test.each([
-  ['{name} {bpm} bpm {key}', 'Velvet Trot 87.24 bpm Am.wav'],
+  ['{name} {bpm} bpm {key}', 'Velvet Trot 88.4 bpm Am.wav'],
   ['{part}_{meter}_{bars}_{kind}', 'drums_3-4_8_one-shot.wav'],
   ['{folder}: {name}', 'Loops: Velvet Trot.wav'],
   ['  {name}   x ', 'Velvet Trot x.wav'],
@@ -27,7 +27,7 @@ test.each([
 test('what hangs on a field that is missing goes with it', () => {
   const bare = { tempoBpm: null, keyTonic: null, keyMode: null };
   expect(named('{name}[ {bpm} bpm][ in {key}]', bare).name).toBe('Velvet Trot.wav');
-  expect(named('{name}[ {bpm} bpm][ in {key}]').name).toBe('Velvet Trot 87.24 bpm in Am.wav');
+  expect(named('{name}[ {bpm} bpm][ in {key}]').name).toBe('Velvet Trot 88.4 bpm in Am.wav');
 });
 
 test('strokes in names become dashes; nothing and too much are refused', () => {

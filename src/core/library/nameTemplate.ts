@@ -10,7 +10,7 @@ type Named = Pick<
 /** What may stand in a template, each with what it becomes. */
 export const TEMPLATE_FIELDS: Record<string, string> = {
   name: 'the present name without its ending',
-  bpm: 'the tempo, as “96” or “87.24”',
+  bpm: 'the tempo, as “96” or “88.4”',
   key: 'the key, as “Dm” or “F#”',
   meter: 'the meter, as “3-4”',
   bars: 'how many bars it has',

@@ -7,7 +7,7 @@ import { tempoRange } from './settings';
 import { settledState } from './settled';
 
 /** A sample and the revision of it that was seen; a change to another one is refused. `base` null: whatever it is. */
-export const target = z.object({ sampleId: z.uuid(), base: z.int().positive().nullable() });
+const target = z.object({ sampleId: z.uuid(), base: z.int().positive().nullable() });
 export type Target = z.infer<typeof target>;
 
 const measurableReading = readingValue.and(
@@ -20,7 +20,7 @@ const measurableReading = readingValue.and(
 );
 
 /** Parts of the settled state that become something else, as a hand on the Bench makes them. */
-export const settleOrder = z.object({
+const settleOrder = z.object({
   do: z.literal('settle'),
   words: z.string().min(1).max(300),
   patch: settledState.partial(),
@@ -29,7 +29,7 @@ export const settleOrder = z.object({
 });
 export type NewReading = z.infer<typeof measurableReading>;
 
-export const proveOrder = z.object({
+const proveOrder = z.object({
   do: z.literal('prove'),
   verdict: z.enum(VERDICTS),
   /** Labels of the places that were listened to, with what was heard there. */
@@ -47,7 +47,7 @@ const binOrder = z.object({ do: z.literal('bin') });
 const restoreOrder = z.object({ do: z.literal('restore') });
 
 /** What is asked of one sample from its own page. */
-export const sampleOrder = z.discriminatedUnion('do', [
+const sampleOrder = z.discriminatedUnion('do', [
   settleOrder,
   proveOrder,
   undoOrder,
@@ -60,7 +60,7 @@ export const sampleOrder = z.discriminatedUnion('do', [
 ]);
 
 /** What can be asked of many samples at once. */
-export const bulkOrder = z.discriminatedUnion('do', [
+const bulkOrder = z.discriminatedUnion('do', [
   /** Takes what is settled as right; only those whose tempo is surer than `above`, when it is given. */
   z.object({ do: z.literal('accept'), above: z.number().min(0).max(1).nullable() }),
   /** Multiplies the tempo. */
@@ -73,18 +73,20 @@ export const bulkOrder = z.discriminatedUnion('do', [
   binOrder,
   restoreOrder,
 ]);
-export type BulkOrder = z.infer<typeof bulkOrder>;
+type BulkOrder = z.infer<typeof bulkOrder>;
 
 /** Vouches for a sample by its figures, without an ear. */
-export const figuresOrder = z.object({ do: z.literal('prove by figures') });
+interface FiguresOrder {
+  do: 'prove by figures';
+}
 
-export type Order = z.infer<typeof sampleOrder> | BulkOrder | z.infer<typeof figuresOrder>;
+export type Order = z.infer<typeof sampleOrder> | BulkOrder | FiguresOrder;
 
 export const sampleRequest = z.object({ base: target.shape.base, order: sampleOrder });
 export type SampleRequest = z.input<typeof sampleRequest>;
 
 /** Asks for a measurement instead of a change. */
-export const measureOrder = z.object({
+const measureOrder = z.object({
   do: z.literal('measure'),
   range: tempoRange.nullable(),
   meter: meterValue.nullable(),
@@ -99,11 +101,11 @@ export const bulkRequest = z.object({
   /** The step that these belong to, when they are not the first of it. */
   stepId: z.int().positive().nullable().default(null),
 });
-export type BulkRequest = z.input<typeof bulkRequest>;
+type BulkRequest = z.input<typeof bulkRequest>;
 export type BulkAction = BulkRequest['order'];
 
 /** A sample to which something was not done, and why, in a sentence. */
-export const refusal = z.object({ sampleId: z.uuid(), name: z.string(), why: z.string() });
+const refusal = z.object({ sampleId: z.uuid(), name: z.string(), why: z.string() });
 
 export const bulkResult = z.object({
   stepId: z.number(),

@@ -14,7 +14,7 @@ const tag = z
  * Where the sample goes round: `bars` whole bars from bar `bar` of the grid, both ends moved by
  * `shiftSeconds` (to a quiet place near the bar lines, so that the length stays that of the bars).
  */
-export const loopValue = z.object({
+const loopValue = z.object({
   bar: z.int(),
   bars: z.int().min(1).max(1024),
   shiftSeconds: z.number().min(-0.05).max(0.05),

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { sampleKind } from '../measurement/schema';
-import { NEED_SORTS } from '../readings/needsALook';
+import { NEED_SORTS } from './needsALook';
 import { sampleSummary } from './entry';
 
 const numberParam = z.coerce.number();

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { measureRequest } from './measuring';
 
-export const TASK_STATES = ['waiting', 'running', 'paused', 'done', 'failed', 'cancelled'] as const;
+const TASK_STATES = ['waiting', 'running', 'paused', 'done', 'failed', 'cancelled'] as const;
 export type TaskState = (typeof TASK_STATES)[number];
 
 /** What each kind of task is told. */
@@ -42,7 +42,7 @@ export const longTask = z.object({
 export type LongTask = z.infer<typeof longTask>;
 
 /** What can be done with a task. `retry`: what failed of it is tried again; `forget`: it is gone from the list. */
-export const TASK_MOVES = ['pause', 'resume', 'cancel', 'retry', 'forget'] as const;
+const TASK_MOVES = ['pause', 'resume', 'cancel', 'retry', 'forget'] as const;
 export type TaskMove = (typeof TASK_MOVES)[number];
 export const taskMove = z.object({ do: z.enum(TASK_MOVES) });
 

@@ -1,7 +1,7 @@
 import { chromaFrames, type Chroma } from '../harmony/chroma';
 import { HARMONY_RATE, pitchPeakBuilder, type PitchPeaks } from '../harmony/pitchSpectrum';
 import { estimateTuning } from '../harmony/tuning';
-import { attackEnvelopeBuilder, type AttackEnvelope } from '../rhythm/attack';
+import { attackEnvelopeBuilder, type AttackEnvelope } from '../signal/attack';
 import { ANALYSIS_RATE, onsetFeatureBuilder, type OnsetFeatures } from '../rhythm/onsetFeatures';
 import { findOnsets, type Onset } from '../rhythm/onsets';
 import { createHalfBand } from '../signal/halfBand';

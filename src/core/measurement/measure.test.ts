@@ -13,7 +13,7 @@ function measure(mono: Float32Array, options?: MeasureOptions, rate = 44100) {
   return measurement.parse(found);
 }
 
-test.each([82.37, 105.39, 128, 141.04])(
+test.each([82.37, 113.87, 128, 141.04])(
   'steady drums at %d BPM are measured to two hundredths, the one to 5 ms',
   (bpm) => {
     const found = measure(monoOf(drums({ bpm, bars: 12, one: 0.15 })));

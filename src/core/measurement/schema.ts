@@ -8,7 +8,7 @@ const sureness = z.number().min(0).max(1);
 const seconds = z.number();
 const bpm = z.number().positive().max(1000);
 
-export const keyValue = z.object({
+const keyValue = z.object({
   tonic: z.string().regex(/^[A-G][#b]?$/),
   mode: z.enum(['major', 'minor']),
 });

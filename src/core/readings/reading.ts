@@ -40,6 +40,6 @@ export type Reading = ReadingValue & {
   source: Source;
   /** 0 … 1 */
   sureness: number;
-  /** Where in the source it stood, or what was done, in words: `"150" in the name`. */
+  /** Where in the source it stood, or what was done, in words: `"164" in the name`. */
   detail: string;
 };

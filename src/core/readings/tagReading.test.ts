@@ -7,7 +7,7 @@ describe('tag fields', () => {
   test.each([
     ['TBPM', '128', 128],
     ['bpm', ' 96.5 ', 96.5],
-    ['TEMPO', '87,25', 87.25],
+    ['TEMPO', '88,25', 88.25],
     ['tmpo', '174', 174],
   ])('%s “%s” says %d', (field, text, bpm) => {
     expect(readTags([{ field, text }])).toEqual([

@@ -1,5 +1,5 @@
 import { drums, monoOf } from '../../../tests/support/music';
-import { attackNear } from './attack';
+import { attackNear } from '../signal/attack';
 import { barOfRow, dragFold, foldRows } from './fold';
 import { beatPosition, beatTime, type Grid } from './grid';
 import { measureLean } from './lean';
@@ -79,7 +79,7 @@ test('a moving grid is bent where it is taken hold of', () => {
   expect(beatTime(bent, 32)).toBeCloseTo(16.05, 9);
 });
 
-test('the attack near a place is the same at the audio’s own rate, with a whisker of noise before it', () => {
+test('the attack near a place is the same at the audio’s own rate, with noise before the hit', () => {
   const stage = drums({ bpm: 90, bars: 2, one: 0.5 });
   const mono = monoOf(stage);
   let seed = 3;

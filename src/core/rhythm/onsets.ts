@@ -1,4 +1,4 @@
-import { attackTime, type AttackEnvelope } from './attack';
+import { attackTime, type AttackEnvelope } from '../signal/attack';
 import { FRAME_RATE, type OnsetFeatures } from './onsetFeatures';
 
 /** A hit: its attack in seconds and how much it stands out (1 = an average frame, 10 = a strong hit). */

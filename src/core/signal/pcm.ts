@@ -1,19 +1,3 @@
-/** Decoded audio: one Float32Array per channel, full scale ±1, all of one length. */
-export interface Pcm {
-  sampleRate: number;
-  channels: Float32Array[];
-}
-
-/** Length in sample frames. */
-export function frameCount(pcm: Pcm): number {
-  return pcm.channels[0]?.length ?? 0;
-}
-
-/** Length in seconds. */
-export function durationSeconds(pcm: Pcm): number {
-  return frameCount(pcm) / pcm.sampleRate;
-}
-
 /** The mean of all channels as a new array; a mono input is copied. */
 export function mixToMono(channels: readonly Float32Array[]): Float32Array {
   const mono = channels[0]?.slice() ?? new Float32Array(0);

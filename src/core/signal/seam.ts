@@ -1,4 +1,4 @@
-import { attackNear } from '../rhythm/attack';
+import { attackNear } from './attack';
 
 /** What is heard where a loop turns from its end to its beginning. */
 export interface SeamFigures {

@@ -51,8 +51,8 @@ test('a stem that does not name the piece is found by its part and length', () =
 test('loops of a pack that are as long by their tempo are none', () => {
   expect(
     found(
-      candidate('Mullion Waltz drums 75 bpm.wav', 9.6, 1),
-      candidate('Sparrow Waltz drums 150 bpm.wav', 9.6, 1),
+      candidate('Mullion Waltz drums 82 bpm.wav', 9.6, 1),
+      candidate('Sparrow Waltz drums 164 bpm.wav', 9.6, 1),
       candidate('Amber Shuffle chords.wav', 9.6, 2),
       candidate('Bramble Reel bass.wav', 9.6, 3),
     ),

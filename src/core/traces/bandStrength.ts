@@ -1,9 +1,9 @@
 import { growingArray } from '../signal/growingArray';
 
 /** Samples of the mono mix at ANALYSIS_RATE in one step: five milliseconds. */
-export const STEP_SAMPLES = 110;
+const STEP_SAMPLES = 110;
 /** Edges between the bands: kick and bass below, cymbals and consonants above. */
-export const BAND_EDGES_HZ = [160, 2500] as const;
+const BAND_EDGES_HZ = [160, 2500] as const;
 export const BANDS = ['low', 'middle', 'high'] as const;
 export type Band = (typeof BANDS)[number];
 

@@ -28,7 +28,7 @@ const CHROMA_RATE = 3;
 const PEAK_BINS = 2;
 
 /** Chroma averaged to about three rows a second, scaled so that its loudest value is 255. */
-export function chromaRows({ frameRate, frames, values }: ChromaFrames): ChromaRows {
+function chromaRows({ frameRate, frames, values }: ChromaFrames): ChromaRows {
   const per = Math.max(1, Math.round(frameRate / CHROMA_RATE));
   const count = Math.ceil(frames / per);
   const sums = new Float32Array(count * NOTES);

@@ -24,7 +24,23 @@ export interface StoredRanker {
   observations: Record<string, number[]>;
 }
 
-export type StoredWeights = Record<Decision, StoredRanker>;
+/** What weights were fitted on and how: with the same commit they come out the same again. */
+export interface WeightsMadeBy {
+  commit: string;
+  /** The version of Node: its elementary functions may differ in the last digit. */
+  node: string;
+  /** Of the command, without names of files and folders. */
+  arguments: string[];
+  /** Of the first practice piece and of the first fit; further ones count on from it. */
+  seed: number;
+  /** The recordings: their truth file by name, and a hash of it and of all their audio. */
+  corpora: { name: string; sha256: string }[];
+}
+
+export type StoredWeights = Record<Decision, StoredRanker> & {
+  /** Of the decisions about rhythm, and of those about key and kind; they can be fitted by themselves. */
+  madeBy: Record<'rhythm' | 'sound', WeightsMadeBy>;
+};
 
 let inUse = stored as unknown as StoredWeights;
 

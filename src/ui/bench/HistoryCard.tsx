@@ -55,7 +55,7 @@ export function HistoryCard({ bench }: { bench: Bench }) {
 }
 
 /** Who made a step, as the history says it. */
-export function whoText(madeBy: MadeBy | null): string {
+function whoText(madeBy: MadeBy | null): string {
   if (madeBy === 'measurement') return 'measurement';
   return madeBy?.name ?? 'a curator';
 }

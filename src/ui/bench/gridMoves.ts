@@ -121,7 +121,7 @@ export function foldDragged(from: Pinned, grid: Grid): GridMove {
 }
 
 /** A first grid where the measurement found none. */
-export function newGrid(bpm: number, one: number): Grid {
+function newGrid(bpm: number, one: number): Grid {
   return { tempoBpm: bpm, one, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null };
 }
 

@@ -1,4 +1,4 @@
-import { attackNear } from '@/core/rhythm/attack';
+import { attackNear } from '@/core/signal/attack';
 import { nearestZeroCrossing } from '@/core/signal/seam';
 
 /** What things that are placed by hand go to. */

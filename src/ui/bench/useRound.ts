@@ -6,7 +6,7 @@ import { engine } from '../audio/engine';
 import { barsUntil } from './gridMoves';
 
 /** What is heard again and again. */
-export type Round =
+type Round =
   | { kind: 'bars'; bar: number; bars: number }
   | { kind: 'loop' }
   | { kind: 'stretch'; from: number; to: number }

@@ -12,7 +12,7 @@ export const TAP_UNITS = [
   { beats: 4, name: 'four beats' },
 ] as const;
 
-export interface TapReading extends TapEstimate {
+interface TapReading extends TapEstimate {
   /** Enough taps agree that more would hardly change it. */
   settled: boolean;
   /** Place of the first tap on the fitted line, seconds in the audio; null when it was tapped without sound. */

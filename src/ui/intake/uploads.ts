@@ -14,7 +14,7 @@ export interface Upload {
 }
 
 /** All files of this visit in numbers. */
-export interface UploadTotals {
+interface UploadTotals {
   files: number;
   ended: number;
   failed: number;
@@ -27,7 +27,7 @@ export interface UploadTotals {
   bytesPerSecond: number | null;
 }
 
-export interface UploadsState {
+interface UploadsState {
   totals: UploadTotals;
   /** Those that have something to say: on their way, refused, or other than new; the first of them. */
   telling: readonly Upload[];

@@ -2,8 +2,8 @@ import { bpmText, keyText, lengthText, percentText, signedText, sizeText, spanTe
 
 test.each([
   [96, '96'],
-  [87.235, '87.235'],
-  [87.2349999, '87.235'],
+  [88.402, '88.402'],
+  [88.4019999, '88.402'],
   [120.0004, '120'],
 ])('a tempo of %d is written %s', (bpm, text) => expect(bpmText(bpm)).toBe(text));
 

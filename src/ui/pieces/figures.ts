@@ -1,7 +1,7 @@
 import { keyLabel } from '@/core/harmony/keyNames';
 import type { KeyReadingValue } from '@/core/readings/reading';
 
-/** "96", "87.235": as many decimals as say something, three at most. */
+/** "96", "88.402": as many decimals as say something, three at most. */
 export function bpmText(bpm: number): string {
   return String(Math.round(bpm * 1000) / 1000);
 }

@@ -16,7 +16,7 @@ interface Paged<Row, P extends Page<Row>> {
   fetchPage: (page: { offset: number; limit: number; of: number | null }, signal: AbortSignal) => Promise<P>;
 }
 
-export const PAGE_ROWS = 100;
+const PAGE_ROWS = 100;
 
 /**
  * A list of any length: only the pages in sight (which `VirtualRows` tells) are fetched, and fetched anew when

@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useRef, useState, type CanvasHTMLAttributes, type RefObject } from 'react';
 
-export type Draw = (context: CanvasRenderingContext2D, width: number, height: number) => void;
+type Draw = (context: CanvasRenderingContext2D, width: number, height: number) => void;
 
 interface Props extends CanvasHTMLAttributes<HTMLCanvasElement> {
   /** Draws the whole picture in CSS pixels; called when it or the size changes. Memoise it. */

@@ -8,7 +8,7 @@ import { DRIFT_WIDTH, GUTTER, RULER, rowOfY, xOfBeat, yOfRow, type FoldScale } f
 
 const MONO = '"Spline Sans Mono Variable", monospace';
 /** Reach of the drift column to both sides, ms. */
-export const DRIFT_REACH_MS = 40;
+const DRIFT_REACH_MS = 40;
 const CLOSEST_LABELS = 13;
 
 export interface FoldDetails extends FoldPicture {

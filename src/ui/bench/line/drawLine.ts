@@ -6,7 +6,7 @@ import { signedText } from '../../pieces/figures';
 import type { Inks } from '../../trace/useInks';
 import { drawWaveform, type Drawable } from '../../trace/waveform';
 
-export const RULER_HEIGHT = 24;
+const RULER_HEIGHT = 24;
 const TICKS_HEIGHT = 26;
 /** Lines closer than this many pixels are thinned out. */
 const CLOSEST_BEATS = 9;

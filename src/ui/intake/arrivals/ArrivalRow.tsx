@@ -2,8 +2,10 @@
 import clsx from 'clsx';
 import { TriangleAlert } from 'lucide-react';
 import { memo, useState } from 'react';
+import { toast } from 'sonner';
 import type { SampleSummary } from '@/core/library/entry';
 import { keyLabel } from '@/core/harmony/keyNames';
+import { stopMeasuring } from '../../api/samples';
 import { bpmText, KIND_TEXT, lengthText, percentText } from '../../pieces/figures';
 import { StandingMark } from '../../pieces/StandingMark';
 import { Thumbnail } from '../../trace/Thumbnail';
@@ -117,7 +119,11 @@ export const ArrivalRow = memo(function ArrivalRow({
         <StandingMark standing={row.standing} />
       </div>
       <div role="gridcell" className="min-w-0">
-        {measuring ? <MeasuringLine {...measuring} /> : <Need fault={fault} reasons={row.doubts} />}
+        {measuring ? (
+          <MeasuringLine sampleId={row.sampleId} {...measuring} />
+        ) : (
+          <Need fault={fault} reasons={row.doubts} />
+        )}
       </div>
     </div>
   );
@@ -131,13 +137,37 @@ const STAGE_TEXT: Record<string, string> = {
   decision: 'deciding',
 };
 
-function MeasuringLine({ state, stage, progress }: NonNullable<SampleSummary['measuring']>) {
-  if (state === 'waiting') return <span className="text-ink-soft">waits to be measured</span>;
+function MeasuringLine({
+  sampleId,
+  state,
+  stage,
+  progress,
+}: NonNullable<SampleSummary['measuring']> & { sampleId: string }) {
+  const stop = (
+    <button
+      type="button"
+      className="underline hover:text-ink"
+      onClick={(event) => {
+        event.stopPropagation();
+        stopMeasuring(sampleId).catch((error: Error) => toast.error(error.message));
+      }}
+    >
+      stop
+    </button>
+  );
+  if (state === 'waiting')
+    return (
+      <div className="flex justify-between text-ink-soft">
+        <span>waits to be measured</span>
+        {stop}
+      </div>
+    );
   return (
     <div>
-      <div className="flex justify-between text-tiny text-ink-soft">
-        <span>{STAGE_TEXT[stage] ?? 'measuring'}</span>
+      <div className="flex gap-2 text-tiny text-ink-soft">
+        <span className="mr-auto">{STAGE_TEXT[stage] ?? 'measuring'}</span>
         <span className="figures">{percentText(progress)}</span>
+        {stop}
       </div>
       <progress className="block h-1 w-full" max={1} value={progress} aria-label="Measured" />
     </div>

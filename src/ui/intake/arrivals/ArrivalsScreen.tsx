@@ -6,7 +6,7 @@ import { useCallback, useDeferredValue, useMemo, useState } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
 import type { Target } from '@/core/library/orders';
 import type { IntakeQuery, SamplePage } from '@/core/library/shelfQuery';
-import { NEED_SORTS } from '@/core/readings/needsALook';
+import { NEED_SORTS } from '@/core/library/needsALook';
 import { fetchIntake, fetchIntakeCounts, fetchTargets } from '../../api/intake';
 import { preferInSight } from '../../api/tasks';
 import { entryQuery, useOpenOnBench } from '../../api/useEntry';

@@ -1,0 +1,176 @@
+import type { Measurement } from '../measurement/schema';
+import { EMPTY_STATE } from './settled';
+import { doubtsAbout, needOf } from './needsALook';
+import { readName } from '../readings/nameReading';
+import type { Reading } from '../readings/reading';
+import { readTags } from '../readings/tagReading';
+import { tempoRelation } from '../readings/tempoRelation';
+
+test.each([
+  [164, 82, 'double'],
+  [60, 120, 'half'],
+  [96, 96.4, 'agrees'],
+  [90, 60, '×3⁄2'],
+  [100, 96, '4.2 % faster'],
+])('%d beside %d: %s', (bpm, settled, words) => {
+  expect(tempoRelation(bpm, settled).words).toBe(words);
+});
+
+test('tempi are positive', () => {
+  expect(() => tempoRelation(0, 100)).toThrow(RangeError);
+});
+
+test('tags give decimal tempi and keys as their standards spell them', () => {
+  const readings = readTags([
+    { field: 'TBPM', text: '173.98' },
+    { field: 'TKEY', text: 'F#m' },
+    { field: 'TIT2', text: '99' },
+    { field: 'BPM', text: 'fast' },
+  ]);
+  expect(readings).toEqual([
+    expect.objectContaining({ property: 'tempo', value: 173.98, source: 'embedded tag' }),
+    expect.objectContaining({ property: 'key', value: { tonic: 6, mode: 'minor' } }),
+  ]);
+  expect(readTags([{ field: 'INITIALKEY', text: 'Eb' }])[0]).toMatchObject({
+    value: { tonic: 3, mode: 'major' },
+  });
+  expect(readTags([{ field: 'TKEY', text: 'o' }])[0]).toMatchObject({ value: { none: true } });
+});
+
+const measured: Measurement = {
+  kind: 'loop',
+  kindSureness: 0.9,
+  durationSeconds: 10,
+  tempo: { bpm: 82, sureness: 0.9, alternatives: [], steady: true, bpmError: 0.001 },
+  theOne: 0,
+  theOneSureness: 0.9,
+  beats: [],
+  downbeats: [],
+  meter: { beatsPerBar: 4, beatUnit: 4, sureness: 0.9 },
+  bars: 4,
+  barTempiBpm: [],
+  loop: { start: 0, end: 10, bars: 4, sureness: 0.9 },
+  rootNote: null,
+  key: { tonic: 'D', mode: 'minor', sureness: 0.9, alternatives: [] },
+  tuningCents: 0,
+  swing: null,
+  character: null,
+  onsets: [],
+  remarks: [],
+};
+
+const reasons = (...about: Parameters<typeof doubtsAbout>) => doubtsAbout(...about).map(({ words }) => words);
+
+test('a name that says the double gets its likely reason', () => {
+  expect(reasons(measured, readName('Trapdoor 164 bpm.wav'))).toEqual([
+    'name says 164, measured 82: double?',
+  ]);
+});
+
+test('nothing is said when all witnesses agree', () => {
+  expect(reasons(measured, readName('Groove 82 bpm Dm.wav'))).toEqual([]);
+});
+
+test('every doubt has its own words', () => {
+  const doubtful: Measurement = {
+    ...measured,
+    tempo: {
+      bpm: 82,
+      sureness: 0.4,
+      alternatives: [{ bpm: 164, sureness: 0.35 }],
+      steady: false,
+      bpmError: null,
+    },
+    key: { ...measured.key!, sureness: 0.2 },
+    loop: { ...measured.loop!, start: 0.2 },
+  };
+  expect(reasons(doubtful, readName('Groove Em.wav'))).toEqual([
+    'name says E minor, measured D minor',
+    'tempo in doubt: 82 or 164',
+    'key in doubt',
+    'tempo drifts',
+    'not trimmed to bars',
+  ]);
+});
+
+describe('what its stem set says', () => {
+  const tempo = (value: number): Reading => ({
+    property: 'tempo',
+    value,
+    source: 'stem set',
+    sureness: 0.97,
+    detail: 'of “1 Drums”',
+  });
+  const key = (tonic: number): Reading => ({
+    property: 'key',
+    value: { tonic, mode: 'minor' },
+    source: 'stem set',
+    sureness: 0.9,
+    detail: 'of “2 Bass”',
+  });
+
+  test('is held against what was measured', () => {
+    expect(reasons(measured, [tempo(164), key(11)])).toEqual([
+      'its stem set says 164, measured 82: double?',
+      'its stem set says B minor, measured D minor',
+    ]);
+    expect(reasons(measured, [tempo(82), key(2)])).toEqual([]);
+  });
+
+  test('a stem is not asked to be trimmed: its silence keeps the set together', () => {
+    const late: Measurement = { ...measured, loop: { ...measured.loop!, start: 0.2 } };
+    const decided = { ...EMPTY_STATE, tempoChosen: false, keyChosen: false, inStemSet: false };
+    const words = (inStemSet: boolean) =>
+      doubtsAbout(late, [], { ...decided, inStemSet }).map((doubt) => doubt.words);
+    expect(words(false)).toEqual(['not trimmed to bars']);
+    expect(words(true)).toEqual([]);
+  });
+
+  test('tells a stem whose bars stand elsewhere, also where the tempo is the same', () => {
+    const one = (value: number): Reading => ({ ...tempo(0), property: 'one', value }) as Reading;
+    // A bar of four at 82 BPM is 2.927 s.
+    expect(reasons(measured, [tempo(82), one(0.4)])).toEqual(['its stem set puts the one 400 ms later']);
+    expect(reasons(measured, [tempo(82), one(2.727)])).toEqual(['its stem set puts the one 200 ms earlier']);
+    expect(reasons(measured, [tempo(82), one(5.86)])).toEqual([]);
+    const moved = { tempoBpm: 82, one: 0.2, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null };
+    const decided = { ...EMPTY_STATE, grid: moved, tempoChosen: false, keyChosen: false, inStemSet: true };
+    expect(reasons(measured, [tempo(82), one(0.4)], decided)).toEqual([]);
+    const left = { ...decided, grid: { ...moved, one: 0 } };
+    expect(reasons(measured, [tempo(82), one(0.4)], left)).toHaveLength(1);
+    expect(reasons(measured, [tempo(164), one(0.4)])).toEqual([
+      'its stem set says 164, measured 82: double?',
+    ]);
+  });
+
+  test('takes away the doubt where it bears out what was measured', () => {
+    const unsure: Measurement = {
+      ...measured,
+      tempo: { ...measured.tempo!, sureness: 0.4, alternatives: [{ bpm: 164, sureness: 0.35 }] },
+      key: { ...measured.key!, sureness: 0.2 },
+    };
+    expect(reasons(unsure, [])).toEqual(['tempo in doubt: 82 or 164', 'key in doubt']);
+    expect(reasons(unsure, [tempo(82.02)])).toEqual(['key in doubt']);
+    expect(reasons(unsure, [tempo(82.02), key(2)])).toEqual([]);
+  });
+});
+
+test('what a curator chose or accepted is no longer in doubt', () => {
+  const readings = readName('Trapdoor 164 bpm Em.wav');
+  const decided = { ...EMPTY_STATE, tempoChosen: false, keyChosen: false, inStemSet: false };
+  expect(doubtsAbout(measured, readings, decided)).toHaveLength(2);
+  expect(
+    doubtsAbout(measured, readings, { ...decided, tempoChosen: true }).map(({ words }) => words),
+  ).toEqual(['name says E minor, measured D minor']);
+  expect(doubtsAbout(measured, readings, { ...decided, accepted: true })).toEqual([]);
+});
+
+test('the need grows with doubts and, a little, with unsureness', () => {
+  const sure = needOf(measured, []);
+  const lessSure = needOf({ ...measured, tempo: { ...measured.tempo!, sureness: 0.6 } }, []);
+  const one = needOf(measured, doubtsAbout(measured, readName('Trapdoor 164 bpm.wav')));
+  const two = needOf(measured, doubtsAbout(measured, readName('Trapdoor 164 bpm Em.wav')));
+  expect(sure).toBeLessThan(lessSure);
+  expect(lessSure).toBeLessThan(one);
+  expect(one).toBeLessThan(two);
+  expect(two).toBeLessThan(1);
+});

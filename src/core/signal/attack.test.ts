@@ -1,0 +1,51 @@
+import { randomFrom } from '@/demo/random';
+import { attackEnvelopeBuilder, attackTime } from './attack';
+import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
+
+const random = randomFrom(8);
+/** A decaying burst of noise at `at` seconds over what is there, with a rise in seconds. */
+function withHit(samples: Float32Array, at: number, gain: number, rise = 0.0005) {
+  const first = Math.round(at * ANALYSIS_RATE);
+  for (let i = 0; first + i < samples.length; i++) {
+    const t = i / ANALYSIS_RATE;
+    samples[first + i] += gain * (random() * 2 - 1) * Math.min(1, t / rise) * Math.exp(-t / 0.05);
+  }
+  return samples;
+}
+
+function envelopeOf(samples: Float32Array) {
+  const builder = attackEnvelopeBuilder(ANALYSIS_RATE, 6);
+  builder.push(samples.subarray(0, 1001));
+  builder.push(samples.subarray(1001));
+  return builder.finish();
+}
+
+const seconds = (s: number) => new Float32Array(Math.round(s * ANALYSIS_RATE));
+
+test.each([0.1, 0.25037, 0.333, 0.41999])('a hit at %d s is found to a millisecond from 30 ms away', (at) => {
+  const envelope = envelopeOf(withHit(seconds(0.6), at, 0.5));
+  for (const off of [-0.03, 0, 0.03])
+    expect(Math.abs(attackTime(envelope, at + off, 0.05) - at)).toBeLessThan(0.001);
+});
+
+test('noise before the hit does not move it', () => {
+  const samples = seconds(0.6).map(() => 0.004 * (random() * 2 - 1));
+  withHit(samples, 0.3, 0.6);
+  expect(Math.abs(attackTime(envelopeOf(samples), 0.29, 0.05) - 0.3)).toBeLessThan(0.001);
+});
+
+test('the tail of an earlier hit does not draw it', () => {
+  const samples = withHit(withHit(seconds(0.6), 0.2, 0.3), 0.32, 0.6);
+  expect(Math.abs(attackTime(envelopeOf(samples), 0.33, 0.05) - 0.32)).toBeLessThan(0.001);
+});
+
+test('loudness does not move it', () => {
+  for (const gain of [1, 0.1, 0.001]) {
+    const envelope = envelopeOf(withHit(seconds(0.6), 0.3, gain));
+    expect(Math.abs(attackTime(envelope, 0.3, 0.04) - 0.3)).toBeLessThan(0.001);
+  }
+});
+
+test('in silence the place that was asked for comes back', () => {
+  expect(attackTime(envelopeOf(seconds(0.5)), 0.2, 0.05)).toBe(0.2);
+});
