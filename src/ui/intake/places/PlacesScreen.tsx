@@ -186,7 +186,7 @@ function FolderView({
         .then(({ files: count }) => {
           toast(`${count} ${count === 1 ? 'file is' : 'files are'} being taken in.`);
           setChosen(new Set());
-          return queries.invalidateQueries({ queryKey: ['errands'] });
+          return queries.invalidateQueries({ queryKey: ['tasks'] });
         })
         .catch(complain),
     [placeId, queries],
