@@ -131,13 +131,15 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
         </label>
         <Slider
           label="Level"
+          title="How loud the click is"
           min={0}
           max={2}
           value={click.level}
           onValue={(level) => engine.setClick({ level })}
         />
         <Slider
-          label="Audio – click"
+          label="Balance"
+          title="More of the audio at the left, more of the click at the right"
           min={-1}
           max={1}
           value={click.balance}
@@ -159,17 +161,19 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
 
 function Slider({
   label,
+  title,
   onValue,
   ...range
 }: {
   label: string;
+  title?: string;
   min: number;
   max: number;
   value: number;
   onValue: (value: number) => void;
 }) {
   return (
-    <label className="flex flex-col text-tiny text-ink-soft">
+    <label className="flex flex-col text-tiny text-ink-soft" title={title}>
       {label}
       <input
         type="range"

@@ -1,0 +1,175 @@
+// @ts-check
+// Takes the pictures in docs/screenshots anew from the demo library (`npm run pictures -- ADDRESS [NAME…]`).
+// ADDRESS is that of an application that was started with its demo library and has measured it; the pictures of
+// the Bench and the Shelf settle something there, so it should be one that is made for this. That of a kept place
+// shows the first place that is kept there.
+import { chromium } from '@playwright/test';
+import { say } from './lib/say.mjs';
+
+/** @typedef {import('@playwright/test').Page} Page */
+
+const FOLDER = 'docs/screenshots';
+/** What is tagged for the picture of the Shelf. */
+const TAGS = [
+  { facet: 'part', value: 'effect' },
+  { facet: 'part', value: 'drums' },
+  { facet: 'part', value: 'full mix' },
+  { facet: 'part', value: 'lead' },
+  { facet: 'part', value: 'full mix' },
+  { facet: 'part', value: 'chords' },
+];
+const BUSY = [
+  { facet: 'made by', value: 'plucked' },
+  { facet: 'motion', value: 'lively' },
+];
+const [address, ...names] = process.argv.slice(2);
+if (!address) {
+  say('npm run pictures -- ADDRESS [NAME…]');
+  process.exit(2);
+}
+
+/** @param {string} path @param {unknown} [body] @returns {Promise<any>} */
+async function ask(path, body) {
+  const answer = await fetch(
+    new URL(path, address),
+    body === undefined
+      ? {}
+      : {
+          method: 'POST',
+          headers: { 'content-type': 'application/json', origin: new URL(address).origin },
+          body: JSON.stringify(body),
+        },
+  );
+  if (!answer.ok) throw new Error(`${path}: ${await answer.text()}`);
+  return answer.json();
+}
+
+/** @type {{ rows: { sampleId: string, name: string }[] }} */
+const { rows } = await ask('/api/samples?limit=200');
+const idOf = (/** @type {string} */ start) => {
+  const found = rows.find(({ name }) => name.startsWith(start));
+  if (!found) throw new Error(`There is no sample “${start}…”.`);
+  return found.sampleId;
+};
+const order = async (/** @type {string} */ start, /** @type {unknown} */ asked) =>
+  ask(`/api/samples/${idOf(start)}/changes`, { base: null, order: asked });
+
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--autoplay-policy=no-user-gesture-required'],
+});
+
+/** @param {Page} page @param {string} start @param {'Fold' | 'Line' | 'Seam' | 'Key'} view */
+async function bench(page, start, view) {
+  await page.goto(`${address}/bench/${idOf(start)}`);
+  await page.getByRole('tab', { name: view }).click();
+  await page.getByRole('button', { name: 'Play', exact: true }).waitFor();
+  await page.waitForFunction(() => !document.querySelector('main [aria-busy="true"]'));
+}
+
+/** @type {Record<string, (page: Page) => Promise<unknown>>} */
+const PICTURES = {
+  intake: async (page) => {
+    await page.goto(`${address}/intake`);
+    await page.getByRole('row').filter({ hasText: 'Trapdoor' }).getByRole('gridcell').nth(3).click();
+  },
+  'intake-many': async (page) => {
+    await page.goto(`${address}/intake`);
+    await page.getByRole('row').filter({ hasText: 'Lantern Swing' }).getByRole('gridcell').nth(3).click();
+    await page.keyboard.press('Shift+ArrowDown');
+    await page.keyboard.press('Shift+ArrowDown');
+    await page.keyboard.press('n');
+    await page.getByRole('textbox').last().fill('{name}[ {bpm} bpm][ {key}]');
+  },
+  'stem-sets': async (page) => page.goto(`${address}/intake/stems`),
+  'kept-place': async (page) => {
+    await page.goto(`${address}/intake/places`);
+    await page
+      .getByRole('button', { name: /^pellworth/ })
+      .first()
+      .click();
+    await page.getByText('Loops').first().click();
+    await page
+      .getByRole('button', { name: /Curtain Groove/ })
+      .first()
+      .click();
+  },
+  alike: async (page) => page.goto(`${address}/intake/alike`),
+  // Before the next one settles a tempo that is beside.
+  'proof-sheet': async (page) => page.goto(`${address}/bench/${idOf('The Moth')}/sheet`),
+  bench: async (page) => {
+    const entry = await ask(`/api/samples/${idOf('The Moth')}`);
+    await order('The Moth', {
+      do: 'settle',
+      words: 'tempo 100.3',
+      patch: { grid: { ...entry.settled.grid, tempoBpm: 100.3 } },
+    });
+    await bench(page, 'The Moth', 'Fold');
+  },
+  'bench-line': async (page) => {
+    await bench(page, 'Curtain Groove 96', 'Line');
+    const box = await page.getByTestId('line-view').boundingBox();
+    if (!box) throw new Error('The line is not there.');
+    await page.mouse.move(box.x + 1, box.y + 150);
+    await page.keyboard.down('Shift');
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width / 3, box.y + 150, { steps: 5 });
+    await page.mouse.move(box.x + box.width / 2, box.y + 150, { steps: 5 });
+    await page.mouse.up();
+    await page.keyboard.up('Shift');
+  },
+  'bench-moving': async (page) => {
+    await bench(page, 'Old Bellows', 'Fold');
+    await page.getByRole('tab', { name: 'Grid' }).click();
+  },
+  'bench-performance': async (page) => bench(page, 'Rehearsal Piano', 'Fold'),
+  'bench-seam': async (page) => bench(page, 'Rope Walk', 'Seam'),
+  'bench-key': async (page) => {
+    await bench(page, 'Curtain Groove 96', 'Key');
+    await page.keyboard.down('r');
+  },
+  'bench-stems': async (page) => bench(page, 'Night Parade - 3', 'Fold'),
+  'bench-night': async (page) => {
+    await bench(page, 'Stilt Waltz', 'Fold');
+    await page.getByRole('button', { name: 'Night paper' }).click();
+  },
+  proof: async (page) => {
+    await bench(page, 'Rope Walk', 'Fold');
+    await page.getByRole('tab', { name: 'Proof' }).click();
+    await page.getByRole('button', { name: 'listen' }).nth(0).click();
+    await page.getByRole('button', { name: 'on', exact: true }).first().click();
+  },
+  shelf: async (page) => {
+    const shelved = [
+      'Glass Bell',
+      'Stagehand',
+      'Lantern Swing',
+      'Hobby Horse',
+      'Stilt Waltz',
+      'Curtain Groove 96',
+    ];
+    for (const [i, start] of shelved.entries()) {
+      await order(start, {
+        do: 'settle',
+        words: 'tagged',
+        patch: { tags: [TAGS[i], ...BUSY, { facet: 'word', value: 'fairground' }], rating: i % 2 ? 5 : null },
+      });
+      if (i > 0)
+        await order(start, { do: 'prove', verdict: 'on', heard: [{ label: 'beginning', verdict: 'on' }] });
+      await order(start, { do: 'save' });
+    }
+    await page.goto(`${address}/shelf`);
+    await page.keyboard.press('ArrowDown');
+  },
+};
+
+for (const [name, take] of Object.entries(PICTURES)) {
+  if (names.length && !names.includes(name)) continue;
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await take(page);
+  await page.waitForTimeout(1500);
+  await page.screenshot({ path: `${FOLDER}/${name}.png` });
+  await page.close();
+  say(`${FOLDER}/${name}.png`);
+}
+await browser.close();
