@@ -1,4 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { copyFileSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { randomFrom } from '@/demo/random';
@@ -10,10 +12,10 @@ import { bring, emptyLibrary } from '../support/library';
 /** The real process, as `npm start` runs it, and what it does when it is killed. */
 const processes: ChildProcess[] = [];
 
-function startMeasuring(): ChildProcess {
-  const child = spawn(process.execPath, ['build/tasks.mjs'], {
+function startMeasuring(program = 'build/tasks.mjs', threads = 2): ChildProcess {
+  const child = spawn(process.execPath, [program], {
     stdio: 'ignore',
-    env: { ...process.env, GRENTO_THREADS: '2' },
+    env: { ...process.env, GRENTO_THREADS: String(threads) },
   });
   processes.push(child);
   return child;
@@ -98,6 +100,48 @@ test('a cancelled measurement stops, and the thread goes on with the next file',
   const next = await bring('wanted.wav', drumFile({ bpm: 90, bars: 2 }));
   await until(async () => (await task(next.sampleId)).state === 'done');
   expect((await task(sampleId)).state).toBe('cancelled');
+});
+
+test('two processes share the queue: neither does what the other has taken', async () => {
+  const taken = await Promise.all([5, 6].map((seed) => bring(`noise ${seed}.wav`, longNoise(seed))));
+  startMeasuring(undefined, 1);
+  startMeasuring(undefined, 1);
+  const runners = async () =>
+    new Set((await Promise.all(taken.map(({ sampleId }) => task(sampleId)))).map(({ runner }) => runner));
+  await until(async () => {
+    const all = await runners();
+    return all.size === 2 && !all.has(null);
+  });
+  await until(async () =>
+    (await Promise.all(taken.map(({ sampleId }) => task(sampleId)))).every(({ state }) => state === 'done'),
+  );
+  for (const { sampleId } of taken) expect((await task(sampleId)).attempts).toBe(1);
+});
+
+test('threads that die at their start are started again, with rests between, until they can', async () => {
+  // Beside the real one, so that packages are found.
+  const folder = mkdtempSync('build/torn-');
+  try {
+    const program = join(folder, 'tasks.mjs');
+    const thread = join(folder, 'measureThread.mjs');
+    copyFileSync('build/tasks.mjs', program);
+    const starts = join(folder, 'starts');
+    writeFileSync(
+      thread,
+      `import { appendFileSync } from 'node:fs'; appendFileSync(${JSON.stringify(starts)}, 'x'); process.exit(1);`,
+    );
+    startMeasuring(program, 1);
+    const count = () => (existsSync(starts) ? readFileSync(starts).length : 0);
+    await until(async () => count() >= 2);
+    const { sampleId } = await bring('patient.wav', drumFile({ bpm: 110, bars: 2 }));
+    // Without rests it would have been thousands by now.
+    await sleep(1000);
+    expect(count()).toBeLessThan(6);
+    copyFileSync('build/measureThread.mjs', thread);
+    await until(async () => (await task(sampleId)).state === 'done');
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
 });
 
 test('stopped in order, it gives its jobs back without counting against them', async () => {
