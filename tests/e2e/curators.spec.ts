@@ -102,3 +102,31 @@ test('a file that lies in the bin is not taken in again unasked: its work is had
   await measured(page, 'Binned March.wav');
   await expect(row(page, 'Binned March.wav')).toContainText('101.62');
 });
+
+test('what was settled is shown from the hand on, without a look back when the server answers', async ({
+  page,
+}) => {
+  await onBench(page, loop('Steady March.wav', 804));
+  const before = await page.getByTestId('tempo').textContent();
+  await page.evaluate(() => {
+    const shown: (string | null)[] = [];
+    Object.assign(window, { shown });
+    const figure = document.querySelector('[data-testid="tempo"]')!;
+    new MutationObserver(() => shown.push(figure.textContent)).observe(figure, {
+      childList: true,
+      characterData: true,
+      subtree: true,
+    });
+  });
+  const answered = () => page.waitForResponse((response) => response.url().endsWith('/changes'));
+  for (const press of [() => typeTempo(page, 99), () => page.keyboard.press('Control+z')]) {
+    const answer = answered();
+    await press();
+    await answer;
+    await page.waitForTimeout(300);
+  }
+  expect(await page.evaluate(() => (window as unknown as { shown: string[] }).shown)).toEqual([
+    '99.000',
+    before,
+  ]);
+});

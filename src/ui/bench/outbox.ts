@@ -125,8 +125,9 @@ export class Outbox {
       if (this.queue[0] === next) this.queue.shift();
       this.made.set(next.id, entry.sequence);
       this.last = { from: base, to: entry.sequence };
-      this.changed(null);
+      // First the answer, then what was on its way: in between the state before it would be seen.
       this.events?.onStored(entry);
+      this.changed(null);
       next.ended(true);
     } catch (error) {
       this.failed(next, error as Error);
