@@ -254,6 +254,7 @@ async function madeNow(): Promise<WeightsMadeBy> {
     giveUp(
       `The stored weights were fitted on ${then.corpora.map(({ name, sha256 }) => `${name} (${sha256.slice(0, 12)})`).join(', ')}; given are ${made.corpora.map(({ name, sha256 }) => `${name} (${sha256.slice(0, 12)})`).join(', ') || 'none'}.`,
     );
+  if (then.remark) console.error(`Of the stored weights it is said: ${then.remark}.`);
   if (made.commit !== then.commit) console.error(`They were made at ${then.commit}; this is ${made.commit}.`);
   if (made.node !== then.node) console.error(`They were made with Node ${then.node}; this is ${made.node}.`);
   return made;

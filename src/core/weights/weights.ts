@@ -35,6 +35,8 @@ export interface WeightsMadeBy {
   seed: number;
   /** The recordings: their truth file by name, and a hash of it and of all their audio. */
   corpora: { name: string; sha256: string }[];
+  /** Why they may not come out the same again. */
+  remark?: string;
 }
 
 export type StoredWeights = Record<Decision, StoredRanker> & {
