@@ -15,6 +15,10 @@ export interface RealFft {
    * good until the next transform of this size.
    */
   forward(): Float32Array;
+  /** Fill this with a spectrum in that order before `inverse`. */
+  readonly spectrum: Float32Array;
+  /** The samples whose spectrum stands in `spectrum`: a view that is good until the next transform of this size. */
+  inverse(): Float32Array;
 }
 
 const cache = new Map<number, RealFft>();
@@ -46,6 +50,17 @@ function makeRealFft(size: number): RealFft {
       pffft._pffft_transform_ordered(setup, input, output, work, 0);
       if (outputView.length === 0) outputView = view(output);
       return outputView;
+    },
+    get spectrum() {
+      if (outputView.length === 0) outputView = view(output);
+      return outputView;
+    },
+    inverse() {
+      pffft._pffft_transform_ordered(setup, output, input, work, 1);
+      if (inputView.length === 0) inputView = view(input);
+      const scale = 1 / size;
+      for (let i = 0; i < size; i++) inputView[i] *= scale;
+      return inputView;
     },
   };
 }

@@ -1,0 +1,264 @@
+import { randomFrom } from '@/demo/random';
+import { repitch } from './repitch';
+import { spansOf } from './spans';
+import { fitted, type Fitting } from './voice';
+
+const RATE = 44100;
+const PLAIN: Fitting = {
+  rate: RATE,
+  length: 0,
+  semitones: 0,
+  attacks: [],
+  isLoop: false,
+  holdFormants: false,
+};
+const cents = (ratio: number) => 1200 * Math.log2(ratio);
+
+const tone = (hz: number, seconds: number, phase = 0) =>
+  Float32Array.from(
+    { length: Math.round(seconds * RATE) },
+    (_, i) => 0.4 * Math.sin((2 * Math.PI * hz * i) / RATE + phase),
+  );
+
+/** Frequency of the tone in the middle of a signal, by how its phase goes on from one third of it to the next. */
+function frequencyOf(samples: Float32Array, near: number): number {
+  const size = samples.length >> 2;
+  const at = (from: number) => {
+    let [re, im] = [0, 0];
+    for (let i = 0; i < size; i++) {
+      const weight = 1 - Math.cos((2 * Math.PI * i) / size);
+      const angle = (2 * Math.PI * near * (from + i)) / RATE;
+      re += weight * samples[from + i] * Math.cos(angle);
+      im -= weight * samples[from + i] * Math.sin(angle);
+    }
+    return Math.atan2(im, re);
+  };
+  const [first, hop] = [size, size >> 3];
+  let angle = at(first + hop) - at(first);
+  angle -= 2 * Math.PI * Math.round(angle / (2 * Math.PI));
+  return near + (angle * RATE) / (2 * Math.PI * hop);
+}
+
+/** What is in the middle of a signal beside a sine of this frequency, dB under it. */
+function besideDb(samples: Float32Array, hz: number): number {
+  const [from, to] = [samples.length >> 2, (3 * samples.length) >> 2];
+  let [re, im, norm] = [0, 0, 0];
+  for (let i = from; i < to; i++) {
+    const angle = (2 * Math.PI * hz * i) / RATE;
+    re += samples[i] * Math.cos(angle);
+    im += samples[i] * Math.sin(angle);
+    norm += 0.5;
+  }
+  let rest = 0;
+  let all = 0;
+  for (let i = from; i < to; i++) {
+    const angle = (2 * Math.PI * hz * i) / RATE;
+    const fit = (re * Math.cos(angle) + im * Math.sin(angle)) / norm;
+    rest += (samples[i] - fit) ** 2;
+    all += fit ** 2;
+  }
+  return 10 * Math.log10(rest / all);
+}
+
+/** Noise hits with short tails at these places. */
+function hits(places: readonly number[], length: number, seed = 5): Float32Array {
+  const random = randomFrom(seed);
+  const samples = new Float32Array(length);
+  for (const place of places)
+    for (let i = 0; i < 4000 && place + i < length; i++)
+      samples[place + i] += 0.5 * (random() - 0.5) * Math.exp(-i / 700);
+  return samples;
+}
+
+const HITS = [3000, 14_000, 25_500, 37_000, 48_200];
+const drums = hits(HITS, 60_000);
+
+test('where nothing is asked the result is the source, to the bit', () => {
+  expect(fitted([drums], { ...PLAIN, length: drums.length, attacks: HITS })[0]).toEqual(drums);
+});
+
+test.each([0.25, 0.5, 0.77, 1.3, 2, 4])('at %d the length is exact, and finite throughout', (ratio) => {
+  const length = Math.round(drums.length * ratio) + 1;
+  const [out] = fitted([drums], { ...PLAIN, length, attacks: HITS });
+  expect(out).toHaveLength(length);
+  expect(out.every(Number.isFinite)).toBe(true);
+});
+
+test.each([
+  [0.75, 0],
+  [1.5, 0],
+  [1, 7],
+  [1, -7],
+  [1.25, 0.37],
+])(
+  'a tone at %d and %d semitones has its pitch to 0.05 cents and nothing beside it above −60 dB',
+  (ratio, semitones) => {
+    const hz = 443.7;
+    const source = tone(hz, 2);
+    const [out] = fitted([source], { ...PLAIN, length: Math.round(source.length * ratio), semitones });
+    // The pitch is that of a whole number of frames, which is off by less than a hundredth of a cent.
+    const wanted = hz * 2 ** (semitones / 12);
+    const found = frequencyOf(out, wanted);
+    expect(Math.abs(cents(found / wanted))).toBeLessThan(0.05);
+    expect(besideDb(out, found)).toBeLessThan(-60);
+  },
+);
+
+test.each([0.8, 1.25, 1.5])('at %d each hit stands where it is to stand and sounds as recorded', (ratio) => {
+  const [out] = fitted([drums], { ...PLAIN, length: Math.round(drums.length * ratio), attacks: HITS });
+  for (const place of HITS) {
+    const there = Math.round(place * ratio);
+    // The first 8 ms are the source's own.
+    for (let i = 0; i < 350; i++) expect(Math.abs(out[there + i] - drums[place + i])).toBeLessThan(1e-3);
+    // Before it there is silence, as in the source: no echo comes ahead.
+    const before = out.subarray(there - 900, there - 50);
+    expect(Math.max(...before.map(Math.abs))).toBeLessThan(0.01);
+  }
+});
+
+test('attacks that are known a little wrongly are heard all the same', () => {
+  const wrong = HITS.map((place, i) => place + (i % 2 ? 13 : -13));
+  const [out] = fitted([drums], { ...PLAIN, length: 75_000, attacks: wrong });
+  HITS.forEach((place, i) => {
+    const shift = Math.round(wrong[i] * 1.25) - Math.round(wrong[i]);
+    for (let k = 0; k < 300; k++)
+      expect(Math.abs(out[place + shift + k] - drums[place + k])).toBeLessThan(1e-3);
+  });
+});
+
+test('a tone that sounds through a hit goes on through it', () => {
+  const length = 88_200;
+  // At the hit the result is half a turn ahead of the source.
+  const pad = tone(331.7, 2);
+  const both = hits([44_100], length).map((value, i) => value + pad[i]);
+  const [out] = fitted([both], { ...PLAIN, length: Math.round(length * 1.3), attacks: [44_100] });
+  // Away from the hit the tone is one tone: its phase does not jump.
+  const [from, to] = [30_000, 85_000];
+  const angleAt = (start: number) => {
+    let [re, im] = [0, 0];
+    for (let i = 0; i < 4009; i++) {
+      const angle = (2 * Math.PI * 331.7 * (start + i)) / RATE;
+      re += out[start + i] * Math.cos(angle);
+      im += out[start + i] * Math.sin(angle);
+    }
+    return Math.atan2(im, re);
+  };
+  let jump = angleAt(to) - angleAt(from);
+  jump -= 2 * Math.PI * Math.round(jump / (2 * Math.PI));
+  expect(Math.abs(jump)).toBeLessThan(0.6);
+});
+
+test('channels stay together: what stood between them stands between them', () => {
+  const left = tone(250, 1.5);
+  const right = tone(250, 1.5, 0.7);
+  const [a, b] = fitted([left, right], { ...PLAIN, length: 80_000 });
+  const angle = (samples: Float32Array) => {
+    let [re, im] = [0, 0];
+    for (let i = 20_000; i < 60_000; i++) {
+      re += samples[i] * Math.cos((2 * Math.PI * 250 * i) / RATE);
+      im -= samples[i] * Math.sin((2 * Math.PI * 250 * i) / RATE);
+    }
+    return Math.atan2(im, re);
+  };
+  const between = angle(b) - angle(a);
+  expect(Math.abs(between - 2 * Math.PI * Math.round((between - 0.7) / (2 * Math.PI)) - 0.7)).toBeLessThan(
+    0.01,
+  );
+});
+
+test('a loop goes round without a trace: its end meets its beginning', () => {
+  const bars = 88_200;
+  // Both go round in the source.
+  const pad = Float32Array.from(
+    { length: bars },
+    (_, i) =>
+      0.2 * Math.sin((2 * Math.PI * 440 * i) / bars) + 0.2 * Math.sin((2 * Math.PI * 661 * i) / bars + 1),
+  );
+  const [out] = fitted([pad], { ...PLAIN, length: 104_321, isLoop: true });
+  const bend = (i: number) => {
+    const at = (k: number) => out[((k % out.length) + out.length) % out.length];
+    return Math.abs(at(i - 1) - 2 * at(i) + at(i + 1));
+  };
+  let usual = 0;
+  for (let i = 1000; i < 9000; i++) usual = Math.max(usual, bend(i));
+  for (let i = -3; i <= 3; i++) expect(bend(i)).toBeLessThan(1.1 * usual);
+});
+
+test('a full-scale offset stays what it is', () => {
+  const [out] = fitted([new Float32Array(40_000).fill(0.5)], { ...PLAIN, length: 50_000 });
+  for (const value of out.subarray(5000, 45_000)) expect(value).toBeCloseTo(0.5, 2);
+});
+
+test('as a tape: twice as fast is an octave higher', () => {
+  const source = tone(300, 2);
+  const [out] = fitted([source], { ...PLAIN, length: source.length / 2, tape: true });
+  expect(Math.abs(cents(frequencyOf(out, 600) / 600))).toBeLessThan(0.01);
+  expect(besideDb(out, 600)).toBeLessThan(-90);
+});
+
+test('what would fold back is not read: above half the rate there is nothing', () => {
+  const out = repitch(tone(15_000, 0.5), 1.9, 11_000, false);
+  expect(Math.max(...out.subarray(500, 10_500).map(Math.abs))).toBeLessThan(1e-4);
+});
+
+test('held formants stay where they are while the pitch moves', () => {
+  // A voice of 110 Hz with one formant at 800 Hz.
+  const formant = (hz: number) => 1 / (1 + ((hz - 800) / 90) ** 2);
+  const voice = new Float32Array(88_200);
+  for (let k = 1; k * 110 < 5000; k++)
+    for (let i = 0; i < voice.length; i++)
+      voice[i] += 0.3 * formant(k * 110) * Math.sin((2 * Math.PI * 110 * k * i) / RATE + k * k);
+  const loudest = (samples: Float32Array, pitch: number) => {
+    let best = 0;
+    let at = 0;
+    for (let k = 1; k * pitch < 3000; k++) {
+      let [re, im] = [0, 0];
+      for (let i = 20_000; i < 60_000; i++) {
+        re += samples[i] * Math.cos((2 * Math.PI * pitch * k * i) / RATE);
+        im += samples[i] * Math.sin((2 * Math.PI * pitch * k * i) / RATE);
+      }
+      if (re * re + im * im > best) [best, at] = [re * re + im * im, k * pitch];
+    }
+    return at;
+  };
+  const up = 110 * 2 ** (7 / 12);
+  const asked = { ...PLAIN, length: voice.length, semitones: 7 };
+  expect(Math.abs(loudest(fitted([voice], asked)[0], up) - 1200)).toBeLessThan(90);
+  expect(Math.abs(loudest(fitted([voice], { ...asked, holdFormants: true })[0], up) - 800)).toBeLessThan(90);
+});
+
+test.each<[string, Float32Array[], Partial<Fitting>]>([
+  ['no sound', [], { length: 10 }],
+  ['channels of unequal length', [new Float32Array(5), new Float32Array(6)], { length: 10 }],
+  ['no length', [drums], { length: 0 }],
+  ['half a frame', [drums], { length: 10.5 }],
+  ['more than four times as long', [drums], { length: drums.length * 5 }],
+  ['no rate', [drums], { length: drums.length + 1, rate: 0 }],
+  ['three octaves', [drums], { length: drums.length, semitones: 36 }],
+])('%s is refused with its figure', (_, source, asked) => {
+  expect(() => fitted(source, { ...PLAIN, ...asked })).toThrow(RangeError);
+});
+
+describe('spans', () => {
+  const lengths = { size: 60_000, length: 75_000, attacks: HITS, isLoop: false, rate: RATE };
+
+  test('stand one after another on both sides, from end to end', () => {
+    const spans = spansOf(lengths);
+    expect(spans[0]).toMatchObject({ from: 0, at: 0 });
+    expect(spans.at(-1)).toMatchObject({ to: 60_000, until: 75_000 });
+    for (let i = 1; i < spans.length; i++)
+      expect([spans[i].from, spans[i].at]).toEqual([spans[i - 1].to, spans[i - 1].until]);
+  });
+
+  test('of a loop go once around, beginning before its first attack', () => {
+    const spans = spansOf({ ...lengths, attacks: [0, 30_000], isLoop: true });
+    expect(spans[0].at).toBeLessThan(0);
+    expect(spans.at(-1)!.until - spans[0].at).toBe(75_000);
+    expect(spans.at(-1)!.to - spans[0].from).toBe(60_000);
+  });
+
+  test('attacks that lie too near to each other are one; those outside are none', () => {
+    const spans = spansOf({ ...lengths, attacks: [20_000, 20_100, -5, 70_000, NaN] });
+    expect(spans.filter(({ struck }) => struck)).toHaveLength(1);
+  });
+});
