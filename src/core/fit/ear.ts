@@ -1,7 +1,7 @@
 import { hannWindow, realFft } from '../signal/fft';
 
 /** How fast a frame ends where nothing further may be heard, frames of audio. */
-const EDGE = 32;
+const EDGE = 12;
 
 /** Hears frames of a source, all channels alike, in nothing but what lies between two places. */
 export interface Ear {

@@ -90,10 +90,34 @@ export function vocoded(
       at = Math.min(room, at + size / settings.overlap);
     }
     for (const sum of sums) for (let n = 0; n < room; n++) sum[n] /= Math.max(1e-4, weights[n]);
+    if (settings.holdAgainst === 1) keepPower(sums, span.until - span.at, source, span, isLoop);
     return { samples: sums, turns };
   };
   const made = run(null);
   return goesRound && made.turns ? run(made.turns) : made;
+}
+
+/** What is incoherent loses power where frames overlap; so much of it is made up for at most, a factor of amplitude. */
+const MOST_GAIN = 1.2;
+
+/** Brings a span to the mean power that it has in the source. */
+function keepPower(
+  sums: readonly Float32Array[],
+  count: number,
+  source: readonly Float32Array[],
+  span: Span,
+  isLoop: boolean,
+) {
+  const size = Math.max(1, Math.round(span.to - span.from));
+  let [made, meant] = [0, 0];
+  source.forEach((channel, c) => {
+    for (const value of samplesFrom(channel, span.from, size, isLoop)) meant += value * value;
+    for (const value of sums[c].subarray(0, count)) made += value * value;
+  });
+  if (made <= 0) return;
+  const gain = Math.sqrt(meant / size / (made / count));
+  const bounded = Math.max(1 / MOST_GAIN, Math.min(MOST_GAIN, gain));
+  for (const sum of sums) for (let n = 0; n < sum.length; n++) sum[n] *= bounded;
 }
 
 /** What is kept of frames of one length. */
