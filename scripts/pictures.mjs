@@ -140,6 +140,7 @@ const PICTURES = {
     await page.getByRole('button', { name: 'on', exact: true }).first().click();
   },
   shelf: async (page) => {
+    await ask('/api/curators', { name: 'Wilmot Hask' });
     const shelved = [
       'Glass Bell',
       'Stagehand',
