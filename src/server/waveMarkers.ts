@@ -23,7 +23,10 @@ export interface Markers {
  * included, is copied byte for byte. RF64 files, whose sizes do not fit, are left as they are.
  */
 export async function writeWaveMarkers(path: string, { sampleRate, loop, bars }: Markers): Promise<void> {
-  const places = await listWaveChunks(byteReader(createReadStream(path))).catch(() => null);
+  const reader = byteReader(createReadStream(path));
+  const places = await listWaveChunks(reader)
+    .catch(() => null)
+    .finally(() => reader.close());
   if (!places) return;
   const added = [
     ...(loop ? [samplerChunk(loop.start, loop.end, sampleRate)] : []),

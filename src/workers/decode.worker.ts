@@ -76,12 +76,17 @@ async function* fetched(url: string, tell: (share: number) => void): AsyncGenera
   const total = Number(response.headers.get('content-length') ?? 0);
   const reader = response.body.getReader();
   let read = 0;
-  for (;;) {
-    const { value, done } = await reader.read();
-    if (done) return;
-    yield value;
-    read += value.length;
-    tell(total > 0 ? read / total : 0);
+  try {
+    for (;;) {
+      const { value, done } = await reader.read();
+      if (done) return;
+      yield value;
+      read += value.length;
+      tell(total > 0 ? read / total : 0);
+    }
+  } finally {
+    // What nobody wants any more need not come.
+    await reader.cancel();
   }
 }
 

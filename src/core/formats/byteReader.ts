@@ -16,6 +16,8 @@ export interface ByteReader {
   skip(count: number): Promise<void>;
   /** The next `count` bytes (or fewer at the end) without taking them out. */
   peek(count: number): Promise<Uint8Array>;
+  /** Lets go of what the bytes come from; for whoever does not read to the end. */
+  close(): Promise<void>;
 }
 
 /** Reads a stream of blocks. */
@@ -88,6 +90,10 @@ export function byteReader(source: AsyncIterable<Uint8Array>): ByteReader {
       while (held < count && (await more()));
       return gather(count).subarray(0, count);
     },
+    async close() {
+      ended = true;
+      await iterator.return?.();
+    },
   };
 }
 
@@ -110,6 +116,7 @@ export function readerAt(readAt: ReadAt, byteLength: number): ByteReader {
       position = Math.min(byteLength, position + count);
     },
     peek,
+    close: async () => {},
   };
 }
 

@@ -43,7 +43,22 @@ const BLOCK_BYTES = 64 * 1024;
  * become silence and are mentioned. Throws UndecodableError with a sentence for the user.
  */
 export async function decodeAudio(open: OpenBytes, sink: PcmSink): Promise<DecodedSummary> {
-  const reader = byteReader(open());
+  const readers: ByteReader[] = [];
+  const read = () => {
+    const reader = byteReader(open());
+    readers.push(reader);
+    return reader;
+  };
+  try {
+    return await decodeFrom(read, sink);
+  } finally {
+    // Also where it ends before the bytes do, as a damaged file's decoding does.
+    for (const reader of readers) await reader.close();
+  }
+}
+
+async function decodeFrom(read: () => ByteReader, sink: PcmSink): Promise<DecodedSummary> {
+  const reader = read();
   const sniffed = sniffType(await reader.peek(SNIFF_BYTES));
   if (sniffed.format === 'other')
     throw new UndecodableError(`This is not audio that Grento reads: it looks like ${sniffed.looksLike}.`);
@@ -52,8 +67,7 @@ export async function decodeAudio(open: OpenBytes, sink: PcmSink): Promise<Decod
     for (const channel of block) broken += silenceNonFinite(channel);
     sink(block, sampleRate);
   };
-  const again = () => byteReader(open());
-  const summary = await decodeAs(sniffed.format, reader, again, cleanSink);
+  const summary = await decodeAs(sniffed.format, reader, read, cleanSink);
   if (summary.frames === 0)
     throw new UndecodableError(
       `No audio could be decoded from this ${sniffed.format.toUpperCase()} file; it is damaged or empty.`,

@@ -117,20 +117,20 @@ const aiffChunk = (id: string, body: Uint8Array, size = body.length) => {
   return bytes;
 };
 
-describe('what stands in an unusual place or is longer than it may be', () => {
-  const usual = encodeAiff([left, right], 48000, 16);
-  // FORM, then COMM of 18 bytes, then SSND.
-  const [form, common, sound] = [usual.subarray(0, 12), usual.subarray(20, 38), usual.subarray(46)];
-  const layout = [...usual.subarray(12, 16), ...usual.subarray(38, 42)];
+const usual = encodeAiff([left, right], 48000, 16);
+// FORM, then COMM of 18 bytes, then SSND.
+const [form, common, sound] = [usual.subarray(0, 12), usual.subarray(20, 38), usual.subarray(46)];
+const layout = [...usual.subarray(12, 16), ...usual.subarray(38, 42)];
+const soundFirst = Uint8Array.from([...form, ...aiffChunk('SSND', sound), ...aiffChunk('COMM', common)]);
 
+describe('what stands in an unusual place or is longer than it may be', () => {
   test('sound before its description is read when the file is opened once more', async () => {
     expect(String.fromCharCode(...layout)).toBe('COMMSSND');
-    const bytes = Uint8Array.from([...form, ...aiffChunk('SSND', sound), ...aiffChunk('COMM', common)]);
     let opened = 0;
     const samples: number[] = [];
     const open = () => {
       opened++;
-      return inBlocks(bytes, 100);
+      return inBlocks(soundFirst, 100);
     };
     const summary = await decodeAudio(open, ([channel]) => void samples.push(...channel));
     expect(summary).toMatchObject({ sampleRate: 48000, channels: 2, frames: 3001, warnings: [] });
@@ -154,5 +154,44 @@ describe('what stands in an unusual place or is longer than it may be', () => {
       ...aiffChunk('SSND', sound),
     ]);
     await expect(decoded(aiff, 4096)).rejects.toThrow('The AIFF file has no audio data.');
+  });
+});
+
+describe('what the bytes come from is let go', () => {
+  /** Opens bytes and counts how often that was, and how many of them are still open. */
+  function counted(bytes: Uint8Array) {
+    const count = { opened: 0, open: 0 };
+    async function* source() {
+      count.opened++;
+      count.open++;
+      try {
+        yield* inBlocks(bytes, 100);
+      } finally {
+        count.open--;
+      }
+    }
+    return { count, source };
+  }
+  const damaged = encodeWave([left], 44100, 16);
+  new DataView(damaged.buffer).setUint16(20, 99, true);
+  const trailed = Uint8Array.from([...encodeWave([left], 44100, 16), ...damaged]);
+
+  test.each([
+    ['of a file that is read whole', encodeWave([left], 44100, 16), true],
+    ['of one with more behind its sound', trailed, true],
+    ['of a damaged one', damaged, false],
+    ['of one that is no audio', new TextEncoder().encode('moth '.repeat(900)), false],
+  ])('%s', async (_, bytes, isSound) => {
+    const { count, source } = counted(bytes);
+    const ended = decodeAudio(source, () => {});
+    if (isSound) await ended;
+    else await expect(ended).rejects.toThrow(UndecodableError);
+    expect(count).toEqual({ opened: 1, open: 0 });
+  });
+
+  test('of both openings where a file is opened twice', async () => {
+    const { count, source } = counted(soundFirst);
+    await decodeAudio(source, () => {});
+    expect(count).toEqual({ opened: 2, open: 0 });
   });
 });
