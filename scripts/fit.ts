@@ -5,6 +5,8 @@ import { z } from 'zod';
 import { fitted } from '../src/core/fit/voice';
 import { decodeAudio } from '../src/core/formats/decode';
 import { encodeWave } from '../src/core/formats/encodeWave';
+import { CLEAR_HIT } from '../src/core/rhythm/onsets';
+import { growingArray, type GrowingArray } from '../src/core/signal/growingArray';
 import { measureStream } from '../src/core/measurement/measureStream';
 
 const HELP = `npm run -s fit -- IN OUT [--ratio R] [--semitones S] [--cents C] [--samples N] [--formants 0|1] [--tape] [--known FILE]
@@ -28,9 +30,6 @@ const knownSchema = z.object({
   loop: z.boolean().default(false),
 });
 
-/** Attacks of this strength are struck; weaker ones are within what sounds. */
-const CLEAR = 4;
-
 function numberOf(name: string, value: string | undefined, usual: number): number {
   if (value === undefined) return usual;
   const number = Number(value);
@@ -40,38 +39,28 @@ function numberOf(name: string, value: string | undefined, usual: number): numbe
 }
 
 async function decode(file: string): Promise<{ channels: Float32Array[]; rate: number }> {
-  const blocks: Float32Array[][] = [];
+  let channels: GrowingArray[] = [];
   let rate = 0;
   try {
     await decodeAudio(
       () => createReadStream(file),
       (block, blockRate) => {
         rate = blockRate;
-        blocks.push(block.map((channel) => channel.slice()));
+        if (channels.length === 0) channels = block.map(() => growingArray());
+        block.forEach((samples, c) => channels[c].append(samples));
       },
     );
   } catch (error) {
     throw new UseError(`${basename(file)}: ${(error as Error).message}`);
   }
-  const length = blocks.reduce((sum, [first]) => sum + first.length, 0);
-  const channels = (blocks[0] ?? []).map((_, c) => {
-    const all = new Float32Array(length);
-    let at = 0;
-    for (const block of blocks) {
-      all.set(block[c], at);
-      at += block[c].length;
-    }
-    return all;
-  });
-  if (length === 0) throw new UseError(`${basename(file)} holds no sound`);
-  return { channels, rate };
+  return { channels: channels.map((channel) => channel.view()), rate };
 }
 
 async function attacksOf(file: string, rate: number) {
   const { measurement } = await measureStream(() => createReadStream(file));
   const { onsets, kind } = measurement;
   return {
-    attacks: onsets.filter(({ strength }) => strength >= CLEAR).map(({ time }) => time * rate),
+    attacks: onsets.filter(({ strength }) => strength >= CLEAR_HIT).map(({ time }) => time * rate),
     loop: kind === 'loop',
   };
 }

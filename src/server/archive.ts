@@ -7,7 +7,7 @@ import {
   type ZipFile,
 } from 'yauzl';
 import { AUDIO_EXTENSIONS } from '@/core/formats/sniff';
-import type { NewItem } from '@/store/tasks';
+import type { NewItem } from '@/store/longTasks';
 import { originalLength, readOriginal } from '@/store/originalBytes';
 import { inMegabytes, largestFileBytes } from './limits';
 import { UserError } from './userError';

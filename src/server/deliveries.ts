@@ -7,7 +7,7 @@ import {
 } from '@/core/library/deliveries';
 import type { BegunTask } from '@/core/library/places';
 import { database } from '@/store/database';
-import { makeTask } from '@/store/tasks';
+import { makeTask } from '@/store/longTasks';
 import { UserError } from './userError';
 
 /** Where the delivery service answers; the simulated one ships with Grento and tells its address at the start. */

@@ -17,7 +17,7 @@ import {
 import { readNameAndFolder } from '@/core/readings/nameReading';
 import { peakBuilder } from '@/core/signal/peaks';
 import { database } from '@/store/database';
-import { makeTask, type NewItem } from '@/store/tasks';
+import { makeTask, type NewItem } from '@/store/longTasks';
 import * as store from '@/store/places';
 import { filesHere } from '@/store/samples';
 import { log } from './log';

@@ -16,7 +16,8 @@ import {
 } from '@/store/originalBytes';
 import { insertFirstReadings } from '@/store/readings';
 import { filesHere, insertSample, samplesOfOriginal } from '@/store/samples';
-import { enqueueMeasuring, makeTask } from '@/store/tasks';
+import { makeTask } from '@/store/longTasks';
+import { enqueueMeasuring } from '@/store/tasks';
 import { inMegabytes, largestFileBytes } from './limits';
 import { log } from './log';
 import { UserError } from './userError';

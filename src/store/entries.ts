@@ -39,11 +39,11 @@ export async function readEntryOf(on: Queryable, sampleId: string): Promise<Samp
   if (rows.length === 0) return null;
   const [row] = rows;
   known(row.version, MEASUREMENT_VERSION, 'measurement');
-  const current = row.current ? revisionOf(row.current) : null;
+  const [current, previous, following] = [row.current, row.previous, row.following].map((revision) =>
+    revision ? revisionOf(revision) : null,
+  );
   const settled = current?.state ?? EMPTY_STATE;
   const history = fromRow(historyJson, row.history, 'revision');
-  const previous = row.previous && revisionOf(row.previous);
-  const following = row.following && revisionOf(row.following);
   return {
     summary,
     warnings: row.warnings,

@@ -1,6 +1,6 @@
 import { encodeWave } from '@/core/formats/encodeWave';
 import { readEntry } from '@/server/entry';
-import { listLongTasks } from '@/store/tasks';
+import { listLongTasks } from '@/store/longTasks';
 import { knownOf, takeIn } from '@/server/takeIn';
 import { closeDatabase, database } from '@/store/database';
 import { randomFrom } from '@/demo/random';

@@ -16,7 +16,8 @@ import { changeSet, stemSets } from '@/server/stemSets';
 import { directTask, pauseMeasuring, preferInSight } from '@/server/tasks';
 import { ANYBODY } from '@/server/change';
 import { closeDatabase, database } from '@/store/database';
-import { listLongTasks, measuringState, takeTask } from '@/store/tasks';
+import { listLongTasks } from '@/store/longTasks';
+import { measuringState, takeTask } from '@/store/tasks';
 import { drumFile } from '../support/files';
 import {
   bring,

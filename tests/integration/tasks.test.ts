@@ -10,18 +10,8 @@ import { bring as bringTask } from '@/server/tasks/bring';
 import { measure } from '@/server/tasks/measure';
 import { closeDatabase, database, databaseUrl } from '@/store/database';
 import { holdPlace, letPlaceGo } from '@/store/places';
-import {
-  endItem,
-  endTask,
-  enqueueMeasuring,
-  listLongTasks,
-  MOST_ATTEMPTS,
-  releaseTask,
-  reportItem,
-  reportTask,
-  takeItem,
-  takeTask,
-} from '@/store/tasks';
+import { endItem, listLongTasks, reportItem, takeItem } from '@/store/longTasks';
+import { endTask, enqueueMeasuring, MOST_ATTEMPTS, releaseTask, reportTask, takeTask } from '@/store/tasks';
 import { drumFile } from '../support/files';
 import { bring, bringAll, emptyLibrary, measureAll } from '../support/library';
 

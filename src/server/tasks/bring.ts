@@ -1,15 +1,7 @@
 import type { LongKind } from '@/core/library/tasks';
 import { forgetOriginal } from '@/store/originalBytes';
-import {
-  addItems,
-  endItem,
-  endTask,
-  hasItems,
-  reportItem,
-  takeItem,
-  type TakenItem,
-  type TakenTask,
-} from '@/store/tasks';
+import { addItems, endItem, hasItems, reportItem, takeItem, type TakenItem } from '@/store/longTasks';
+import { endTask, type TakenTask } from '@/store/tasks';
 import { database } from '@/store/database';
 import { openArchive } from '../archive';
 import { openDelivery } from '../deliveries';

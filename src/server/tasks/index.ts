@@ -3,6 +3,7 @@ import { measureRequest } from '@/core/library/measuring';
 import { taskMove, type LongTask, type MeasuringState } from '@/core/library/tasks';
 import { database, transaction } from '@/store/database';
 import { announceProgress, announceSamples } from '@/store/notifications';
+import { forgetTask, listLongTasks, moveTask } from '@/store/longTasks';
 import * as store from '@/store/tasks';
 import { ASKED_FOR } from '../change/bulk';
 import { changeInside } from '../change';
@@ -14,14 +15,14 @@ const IN_SIGHT = 5;
 
 /** What goes on: measuring as a whole, and long tasks one by one. */
 export async function tasksNow(): Promise<{ measuring: MeasuringState; tasks: LongTask[] }> {
-  const [measuring, tasks] = await Promise.all([store.measuringState(), store.listLongTasks()]);
+  const [measuring, tasks] = await Promise.all([store.measuringState(), listLongTasks()]);
   return { measuring, tasks };
 }
 
 /** Pauses, resumes, cancels, tries again or forgets a long task. Throws UserError when it is not in a state for that. */
 export async function directTask(taskId: number, input: unknown): Promise<void> {
   const { do: move } = taskMove.parse(input);
-  const moved = move === 'forget' ? await store.forgetTask(taskId) : await store.moveTask(taskId, move);
+  const moved = move === 'forget' ? await forgetTask(taskId) : await moveTask(taskId, move);
   if (!moved) throw new UserError('This task has ended or changed in the meantime.', 409);
 }
 

@@ -6,6 +6,7 @@ import type { SampleEntry } from '@/core/library/entry';
 import type { NewReading } from '@/core/library/orders';
 import type { SettledState } from '@/core/library/settled';
 import type { Grid } from '@/core/rhythm/grid';
+import { CLEAR_HIT } from '@/core/rhythm/onsets';
 import type { Pin, Pinned } from '@/core/rhythm/pins';
 import type { Traces } from '@/core/traces/traces';
 import { RefusedError } from '../api/request';
@@ -44,8 +45,6 @@ export interface Bench {
   outbox: OutboxState & { tryAgain: () => void; giveBack: () => void };
 }
 
-/** Hits of this strength keep their place when the audio is heard slowly. */
-const CLEAR = 4;
 const NO_PINS: readonly Pin[] = [];
 /** Nudges in quick succession are one step of the history; it ends after this pause, ms. */
 const GESTURE_PAUSE = 700;
@@ -79,7 +78,8 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
 
   const onsets = entry?.measurement?.onsets;
   useEffect(() => {
-    if (onsets) engine.setHits(onsets.filter(({ strength }) => strength >= CLEAR).map(({ time }) => time));
+    if (onsets)
+      engine.setHits(onsets.filter(({ strength }) => strength >= CLEAR_HIT).map(({ time }) => time));
   }, [sampleId, onsets]);
 
   /** What a gesture that has begun is made to: whatever comes in while it lasts, it goes on from what was seen. */

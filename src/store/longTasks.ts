@@ -1,0 +1,194 @@
+import { z } from 'zod';
+import {
+  LONG_KINDS,
+  longTask,
+  type LongKind,
+  type LongTask,
+  type Payload,
+  type TaskMove,
+  type TaskState,
+} from '@/core/library/tasks';
+import { database, transaction, type Queryable } from './database';
+import { announceTasks } from './notifications';
+import { fromRow } from './rows';
+import { TASK_VERSION, type Held } from './tasks';
+
+/** Puts a long task into the queue; what it is to bring may be found later. */
+export async function makeTask<K extends LongKind>(
+  on: Queryable,
+  kind: K,
+  words: string,
+  payload: Payload<K>,
+  items: readonly NewItem[],
+): Promise<number> {
+  const { rows } = await on.query(
+    `with made as (
+       insert into tasks (kind, words, payload, version) values ($1, $2, $3, ${TASK_VERSION}) returning task_id),
+     items as (
+       insert into task_items (task_id, position, name, folder, path, byte_length, modified_ms)
+       select task_id, ordinality - 1, name, folder, path, "byteLength", "modifiedMs"
+         from made, ${ITEMS('$4')})
+     select task_id as id from made`,
+    [kind, words.slice(0, 300), JSON.stringify(payload), JSON.stringify(items)],
+  );
+  await announceTasks(on);
+  return rows[0].id;
+}
+
+/** A file that a task brings in. */
+export interface NewItem {
+  name: string;
+  folder: string;
+  /** Where its bytes are: a path in the place, the archive or the catalogue. */
+  path: string;
+  byteLength: number | null;
+  modifiedMs: number | null;
+  /** Why it is not brought in: it stands in the list with the reason. */
+  fault?: string;
+}
+
+const ITEMS = (json: string) => `rows from (jsonb_to_recordset(${json}) as (
+  name text, folder text, path text, "byteLength" bigint, "modifiedMs" bigint, fault text)) with ordinality`;
+
+const MOVES: Record<Exclude<TaskMove, 'forget'>, { from: readonly TaskState[]; to: TaskState }> = {
+  pause: { from: ['waiting', 'running'], to: 'paused' },
+  resume: { from: ['paused'], to: 'waiting' },
+  cancel: { from: ['waiting', 'running', 'paused'], to: 'cancelled' },
+  // Files that did not come in are tried again.
+  retry: { from: ['done', 'failed', 'cancelled'], to: 'waiting' },
+};
+
+/** Pauses, resumes, cancels a long task, or has what failed of it tried again; false when it is not in a state for that. */
+export async function moveTask(taskId: number, move: Exclude<TaskMove, 'forget'>): Promise<boolean> {
+  const { from, to } = MOVES[move];
+  return transaction(async (client) => {
+    const { rowCount } = await client.query(
+      `update tasks set state = $3, runner = null, lease = null, fault = null, ended_at = case when $3 = 'cancelled' then now() end
+        where task_id = $1 and state = any($2) and kind = any($4)`,
+      [taskId, from, to, LONG_KINDS],
+    );
+    if (rowCount !== 1) return false;
+    if (move === 'retry')
+      await client.query(
+        "update task_items set state = 'waiting', fault = null where task_id = $1 and state in ('failed', 'running')",
+        [taskId],
+      );
+    await announceTasks(client);
+    return true;
+  });
+}
+
+/** Forgets a long task that has ended, and with it an archive that nothing else rests on. */
+export async function forgetTask(taskId: number): Promise<boolean> {
+  return transaction(async (client) => {
+    const { rows } = await client.query(
+      `delete from tasks where task_id = $1 and state in ('done', 'failed', 'cancelled') and kind = any($2)
+        returning kind, (payload ->> 'originalId')::bigint as "originalId"`,
+      [taskId, LONG_KINDS],
+    );
+    if (rows.length === 0) return false;
+    if (rows[0].kind === 'unpack')
+      await client.query(
+        `delete from originals o where original_id = $1
+            and not exists (select from samples s where s.original_id = o.original_id or s.listening_id = o.original_id)
+            and not exists (select from tasks t where t.kind = 'unpack' and t.payload ->> 'originalId' = $1::text)`,
+        [rows[0].originalId],
+      );
+    await announceTasks(client);
+    return true;
+  });
+}
+
+/** Long tasks that go on, and those that ended lately. */
+export async function listLongTasks(): Promise<LongTask[]> {
+  const { rows } = await database().query(
+    `select t.task_id as "taskId", t.kind, t.words, t.state, t.fault,
+            count(i.position) as files, count(*) filter (where i.state = 'done') as done,
+            count(*) filter (where i.state = 'failed') as failed,
+            coalesce(sum(i.byte_length), 0)::double precision as bytes,
+            coalesce(sum(i.received), 0)::double precision as received,
+            max(i.name) filter (where i.state = 'running') as current,
+            coalesce((select json_agg(f) from (select name, fault from task_items x
+               where x.task_id = t.task_id and x.state = 'failed' order by position limit 20) f), '[]') as faults
+       from tasks t left join task_items i using (task_id) where t.kind = any($1)
+      group by t.task_id order by (t.state in ('running', 'waiting', 'paused')) desc, t.task_id desc limit 20`,
+    [LONG_KINDS],
+  );
+  return fromRow(z.array(longTask), rows, 'task');
+}
+
+export type TakenItem = Omit<NewItem, 'fault'> & { position: number };
+
+/** Adds what a task is to bring, after what it has already; false when the task is no longer theirs. */
+export async function addItems({ taskId, lease }: Held, items: readonly NewItem[]): Promise<boolean> {
+  const { rows } = await database().query(
+    `with mine as (select task_id from tasks where task_id = $1 and lease = $2 for update),
+     added as (
+       insert into task_items (task_id, position, name, folder, path, byte_length, modified_ms, state, fault)
+       select task_id, (select coalesce(max(position) + 1, 0) from task_items where task_id = $1) + ordinality - 1,
+              name, folder, path, "byteLength", "modifiedMs", case when fault is null then 'waiting' else 'failed' end, fault
+         from mine, ${ITEMS('$3')})
+     select exists (select from mine) as held`,
+    [taskId, lease, JSON.stringify(items)],
+  );
+  return rows[0].held;
+}
+
+/** Whether a task has any files yet. */
+export async function hasItems(taskId: number): Promise<boolean> {
+  const { rows } = await database().query(
+    'select exists (select from task_items where task_id = $1) as has',
+    [taskId],
+  );
+  return rows[0].has;
+}
+
+/** The next file of a task that is still to come; null when there is none, or the task is no longer theirs. */
+export async function takeItem({ taskId, lease }: Held): Promise<TakenItem | null> {
+  const { rows } = await database().query(
+    `update task_items set state = 'running' where task_id = $1 and position = (
+        select min(i.position) from task_items i join tasks t using (task_id)
+         where i.task_id = $1 and i.state in ('waiting', 'running') and t.lease = $2)
+      returning position, name, folder, path, byte_length as "byteLength", modified_ms as "modifiedMs"`,
+    [taskId, lease],
+  );
+  return rows[0] ?? null;
+}
+
+/** Records how far a file has come (null: as far as before); false when the task is no longer theirs. */
+export async function reportItem(
+  { taskId, lease }: Held,
+  position: number,
+  received: number | null,
+): Promise<boolean> {
+  const { rowCount } = await database().query(
+    `update task_items i set received = coalesce($4, i.received) from tasks t
+      where i.task_id = $1 and i.position = $3 and t.task_id = i.task_id and t.lease = $2`,
+    [taskId, lease, position, received],
+  );
+  return rowCount === 1;
+}
+
+/** Ends a file of a task; nothing happens when the task is no longer theirs. */
+export async function endItem(
+  { taskId, lease }: Held,
+  position: number,
+  end: { outcome: string; sampleId: string | null; received: number } | { fault: string },
+): Promise<void> {
+  const failed = 'fault' in end;
+  await database().query(
+    `update task_items i set state = $4, fault = $5, outcome = $6, sample_id = $7,
+            received = case when $5::text is null then coalesce(byte_length, $8) else received end
+       from tasks t where i.task_id = $1 and i.position = $3 and t.task_id = i.task_id and t.lease = $2`,
+    [
+      taskId,
+      lease,
+      position,
+      failed ? 'failed' : 'done',
+      failed ? end.fault : null,
+      failed ? null : end.outcome,
+      failed ? null : end.sampleId,
+      failed ? 0 : end.received,
+    ],
+  );
+}
