@@ -1,10 +1,14 @@
-import { realFft } from '../signal/fft';
-import { addPower, earOf, windowOf, type Ear } from './ear';
+import { addPower, earOf, type Ear } from './ear';
+import { overlapAdd } from './overlapAdd';
 import type { Span } from './spans';
-import { advanceAt, forEachPeak, makeTurns, turnInto, turnsFor, type Turns } from './turns';
+import { advanceAt, forEachPeak, makeTurns, turnsFor, type Turns } from './turns';
 
-/** What is looked at before and after an attack, at most, frames of audio. */
-const MOST = 4096;
+/**
+ * What is looked at before and after an attack, at most, seconds; and at most this share of what lies between two attacks, or the one
+ * before would be looked at as well.
+ */
+const MOST = 0.093;
+const MOST_SHARE = 0.75;
 /** Share of all energy that a peak has at least, and all that are carried through together. */
 const LEAST_PEAK = 1e-4;
 const LEAST_SHARE = 0.02;
@@ -24,10 +28,11 @@ export function carriedThrough(
   was: Turns,
   isLoop: boolean,
   windows: readonly number[],
+  rate: number,
 ): Turns | null {
   const { attack, before, after } = struck;
   const place = Math.round(attack);
-  const room = Math.min(place - before, after - place, MOST);
+  const room = Math.min(MOST_SHARE * (place - before), MOST_SHARE * (after - place), MOST * rate);
   const size = [...windows].reverse().find((one) => one <= room);
   if (!size) return null;
   const ear = earOf(source, isLoop, [-Infinity, Infinity]);
@@ -82,25 +87,13 @@ export function turnedCopy(
   overlap: number,
 ): Float32Array[] {
   const size = turns.re.length * 2;
-  const half = size / 2;
-  const window = windowOf(size);
-  const fft = realFft(size);
   const mask = new Float32Array(size);
-  const spectrum = new Float32Array(size);
-  const sums = Array.from({ length: ear.channels }, () => new Float32Array(count));
-  const weights = new Float32Array(count);
-  for (let at = -half; at < count + half; at += size / overlap) {
+  const spectra = Array.from({ length: ear.channels }, () => new Float32Array(size));
+  const frames = overlapAdd(count, ear.channels, false);
+  for (let at = -size / 2; at < count + size / 2; at += size / overlap) {
     ear.maskAt(from + at, mask);
-    const first = Math.max(0, half - at);
-    const end = Math.min(size, count - at + half);
-    sums.forEach((sum, c) => {
-      ear.hear(c, from + at, mask, spectrum);
-      turnInto(fft.spectrum, spectrum, turns, null);
-      const samples = fft.inverse();
-      for (let i = first; i < end; i++) sum[at - half + i] += samples[i] * window[i] * mask[i];
-    });
-    for (let i = first; i < end; i++) weights[at - half + i] += (window[i] * mask[i]) ** 2;
+    spectra.forEach((spectrum, c) => ear.hear(c, from + at, mask, spectrum));
+    frames.lay(at, spectra, mask, turns, null);
   }
-  for (const sum of sums) for (let n = 0; n < count; n++) sum[n] /= Math.max(1e-4, weights[n]);
-  return sums;
+  return frames.finish();
 }

@@ -1,57 +1,66 @@
-import { hannWindow, realFft } from '../signal/fft';
+import { realFft } from '../signal/fft';
+import { windowOf } from './ear';
 
-/** How often the envelope is lifted onto the peaks. */
-const ROUNDS = 12;
-const SHORTEST = 40;
-const LONGEST = 900;
-/** Quefrencies of the envelope of what has no period. */
-const PLAIN = 60;
-/** Below this there is no period. */
+/** Periods of a voice, seconds: of 50 to 1100 Hz. */
+const SHORTEST = 0.0009;
+const LONGEST = 0.0204;
+/** Below this there is no period; the first lag that comes so near to the best is one. */
 const LEAST = 0.05;
+const NEARLY_BEST = 0.85;
 /** Power of the power spectrum that tells the period. */
 const COMPRESSION = 0.2;
+/** How often the envelope of what has no period is lifted onto its peaks, and how fine it is, quefrencies in seconds. */
+const ROUNDS = 12;
+const FINENESS = 0.00136;
 
 /**
- * The natural logarithm of a spectrum's envelope in amplitude, bin by bin: the true envelope (Röbel & Rodet 2005), by a cepstrum
- * that is smoothed and lifted again until it rests on the partials, as fine as the tone's own period allows.
- * `power`: of the bins up to half the rate, of a frame of twice as many samples under a Hann window.
+ * What each bin is multiplied by, so that formants stand where they stood once all is read `step` times as fast. The slope
+ * of the voice itself goes with its pitch. `power`: of the bins up to half the rate, of a frame of twice as many samples under a Hann window.
  */
-export function logEnvelope(power: Float32Array): Float32Array {
+export function heldGains(power: Float32Array, step: number, rate: number): Float32Array {
+  const envelope = logEnvelope(power, rate);
+  const last = envelope.length - 1;
+  return envelope.map((here, k) => {
+    const at = Math.min(last, k * step);
+    const i = Math.min(last - 1, Math.floor(at));
+    const there = envelope[i] + (at - i) * (envelope[i + 1] - envelope[i]);
+    return step * Math.exp(Math.max(-6, Math.min(4, there - here)));
+  });
+}
+
+/** The natural logarithm of a spectrum's envelope in amplitude: of a tone through its partials, else that which rests on its peaks. */
+function logEnvelope(power: Float32Array, rate: number): Float32Array {
+  const period = periodIn(power, rate);
+  return period ? throughPartials(power, (power.length * 2) / period) : overPeaks(power, FINENESS * rate);
+}
+
+/** The true envelope (Röbel & Rodet 2005): a cepstrum that is smoothed and lifted again until it rests on the peaks. */
+function overPeaks(power: Float32Array, order: number): Float32Array {
   const bins = power.length;
   const size = bins * 2;
   const fft = realFft(size);
-  const period = periodIn(power);
-  if (period) return throughPartials(power, size / period);
-  const order = Math.max(12, PLAIN);
-  let top = 1e-20;
-  for (const value of power) top = Math.max(top, value);
-  const floor = 0.5 * Math.log(top * 1e-9);
-  const log = Float32Array.from(power, (value) => Math.max(floor, 0.5 * Math.log(value + 1e-30)));
-  const envelope = log.slice();
-  const smooth = new Float32Array(bins);
+  const top = power.reduce((most, value) => Math.max(most, value), 1e-20);
+  const log = Float32Array.from(power, (value) => 0.5 * Math.log(Math.max(value, top * 1e-9)));
+  // All below the order but its last fifth, which ends in a quarter of a cosine.
+  const keep = Float32Array.from({ length: bins + 1 }, (_, q) => {
+    const end = (q - 0.8 * order) / (0.2 * order);
+    return end <= 0 ? 1 : end >= 1 ? 0 : Math.cos((end * Math.PI) / 2) ** 2;
+  });
+  let smooth = log;
   for (let round = 0; round < ROUNDS; round++) {
-    for (let k = 0; k < bins; k++) envelope[k] = round === 0 ? log[k] : Math.max(log[k], smooth[k]);
     const { spectrum } = fft;
     spectrum.fill(0);
-    spectrum[0] = envelope[0];
-    spectrum[1] = envelope[bins - 1];
-    for (let k = 1; k < bins; k++) spectrum[2 * k] = envelope[k];
+    const lifted = (k: number) => Math.max(log[k], smooth[k]);
+    spectrum[0] = lifted(0);
+    spectrum[1] = lifted(bins - 1);
+    for (let k = 1; k < bins; k++) spectrum[2 * k] = lifted(k);
     const cepstrum = fft.inverse();
     for (let q = 1; q <= bins; q++) {
-      const keep = q <= order ? 0.5 + 0.5 * Math.cos((Math.PI * q) / (order + 1)) : 0;
-      // Hardly less than all below the order: a raised cosine at its end alone.
-      const weight =
-        q <= order * 0.8
-          ? 1
-          : keep > 0
-            ? Math.cos(((q - order * 0.8) / (order * 0.2 + 1)) * (Math.PI / 2)) ** 2
-            : 0;
-      cepstrum[q] *= weight;
+      cepstrum[q] *= keep[q];
       if (q < bins) cepstrum[size - q] = cepstrum[q];
     }
     const back = fft.forward();
-    smooth[0] = back[0];
-    for (let k = 1; k < bins; k++) smooth[k] = back[2 * k];
+    smooth = Float32Array.from({ length: bins }, (_, k) => back[2 * k]);
   }
   return smooth;
 }
@@ -59,17 +68,15 @@ export function logEnvelope(power: Float32Array): Float32Array {
 /** Through the tops of the partials, which lie `spacing` bins apart, bent as little as may be (Catmull & Rom 1974). */
 function throughPartials(power: Float32Array, spacing: number): Float32Array {
   const bins = power.length;
-  const at: number[] = [];
   const value: number[] = [];
   for (let partial = 1; partial * spacing < bins - 2; partial++) {
     let best = -1;
     for (let k = Math.round((partial - 0.4) * spacing); k <= (partial + 0.4) * spacing && k < bins; k++)
       if (best < 0 || power[k] > power[best]) best = k;
-    at.push(partial * spacing);
     value.push(0.5 * Math.log(power[best] + 1e-30));
   }
   const out = new Float32Array(bins);
-  if (at.length < 2) return out;
+  if (value.length < 2) return out;
   const y = (i: number) => value[Math.max(0, Math.min(value.length - 1, i))];
   for (let k = 0; k < bins; k++) {
     const place = k / spacing - 1;
@@ -84,13 +91,13 @@ function throughPartials(power: Float32Array, spacing: number): Float32Array {
 const lagWindows = new Map<number, Float32Array>();
 
 /** The period of a tone in samples, from the power spectrum of a frame of it; null where it has none. */
-function periodIn(power: Float32Array): number | null {
+function periodIn(power: Float32Array, rate: number): number | null {
   const bins = power.length;
   const size = bins * 2;
   const fft = realFft(size);
   let own = lagWindows.get(size);
   if (!own) {
-    fft.input.set(hannWindow(size));
+    fft.input.set(windowOf(size));
     const window = fft.forward().slice();
     const squares = fft.spectrum;
     squares.fill(0);
@@ -105,11 +112,12 @@ function periodIn(power: Float32Array): number | null {
   for (let k = 1; k < bins; k++) spectrum[2 * k] = power[k] ** COMPRESSION;
   const lags = fft.inverse();
   const at = (lag: number) => (lags[lag] / lags[0]) * (own[0] / Math.max(own[lag], own[0] * 0.05));
-  const most = Math.min(LONGEST, size >> 1);
+  const shortest = Math.round(SHORTEST * rate);
+  const most = Math.min(Math.round(LONGEST * rate), size >> 1);
   let top = 0;
-  for (let lag = SHORTEST; lag < most; lag++) top = Math.max(top, at(lag));
+  for (let lag = shortest; lag < most; lag++) top = Math.max(top, at(lag));
   if (top < LEAST) return null;
-  for (let lag = SHORTEST + 1; lag < most; lag++)
-    if (at(lag) > 0.85 * top && at(lag) >= at(lag - 1) && at(lag) >= at(lag + 1)) return lag;
+  for (let lag = shortest + 1; lag < most; lag++)
+    if (at(lag) > NEARLY_BEST * top && at(lag) >= at(lag - 1) && at(lag) >= at(lag + 1)) return lag;
   return null;
 }

@@ -23,7 +23,9 @@ export function stretch(
     let samples: Float32Array[];
     if (span.to - span.from === span.until - span.at) {
       const carried: Turns | null =
-        span.struck && turns ? carriedThrough(source, span.struck, turns, isLoop, settings.windows) : null;
+        span.struck && turns
+          ? carriedThrough(source, span.struck, turns, isLoop, settings.windows, settings.rate)
+          : null;
       samples = carried
         ? turnedCopy(earOf(source, isLoop, span.hears), span.from, room, carried, settings.overlap)
         : source.map((channel) => samplesFrom(channel, span.from, room, isLoop));

@@ -11,6 +11,7 @@ export const makeTurns = (bins: number): Turns => ({
 
 /** The same turns at the frequencies of so many bins. */
 export function turnsFor(bins: number, turns: Turns): Turns {
+  if (turns.re.length === bins) return turns;
   const made = makeTurns(bins);
   const ratio = turns.re.length / bins;
   for (let k = 0; k < bins; k++) {

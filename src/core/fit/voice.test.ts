@@ -166,6 +166,51 @@ test('channels stay together: what stood between them stands between them', () =
   );
 });
 
+test('what stands against itself in two channels is bent as in one', () => {
+  // Nothing is left of their sum: what is heard of it alone would tell neither period nor level.
+  const asked = { ...PLAIN, length: 75_000, attacks: HITS };
+  const [left, right] = fitted([drums, drums.map((value) => -value)], asked);
+  const [alone] = fitted([drums], asked);
+  let off = 0;
+  for (let i = 0; i < alone.length; i++)
+    off = Math.max(off, Math.abs(alone[i] - left[i]), Math.abs(left[i] + right[i]));
+  expect(off).toBeLessThan(1e-5);
+});
+
+test.each([8000, 22_050, 96_000, 192_000])(
+  'at %d Hz hits stand where they are to stand, tones where they were',
+  (rate) => {
+    const places = HITS.map((place) => Math.round((place * rate) / RATE));
+    const length = Math.round((60_000 * rate) / RATE);
+    const source = new Float32Array(length);
+    const random = randomFrom(9);
+    for (const place of places)
+      for (let i = 0; i < 0.09 * rate && place + i < length; i++)
+        source[place + i] += 0.5 * (random() - 0.5) * Math.exp((-i / rate) * 60);
+    const [out] = fitted([source], { ...PLAIN, rate, length: Math.round(length * 1.25), attacks: places });
+    for (const place of places) {
+      const there = Math.round(place * 1.25);
+      for (let i = 0; i < 0.008 * rate; i++)
+        expect(Math.abs(out[there + i] - source[place + i])).toBeLessThan(1e-3);
+    }
+    const pitch = Float32Array.from({ length }, (_, i) => Math.sin((2 * Math.PI * 440 * i) / rate));
+    const [longer] = fitted([pitch], { ...PLAIN, rate, length: Math.round(length * 1.25) });
+    // As if it were at the usual rate: the same frequency by the frame.
+    const near = (440 * RATE) / rate;
+    expect(Math.abs(cents(frequencyOf(longer, near) / near))).toBeLessThan(0.05);
+  },
+);
+
+test('six channels come out as six, each in its own place', () => {
+  const six = [200, 300, 400, 500, 600, 700].map((hz) => tone(hz, 1));
+  const out = fitted(six, { ...PLAIN, length: 60_000, semitones: 2 });
+  expect(out).toHaveLength(6);
+  out.forEach((samples, c) => {
+    const wanted = (200 + 100 * c) * 2 ** (2 / 12);
+    expect(Math.abs(cents(frequencyOf(samples, wanted) / wanted))).toBeLessThan(0.1);
+  });
+});
+
 test('a loop goes round without a trace: its end meets its beginning', () => {
   const bars = 88_200;
   // Both go round in the source.

@@ -48,6 +48,7 @@ export function fitted(source: readonly Float32Array[], fitting: Fitting): Float
     );
   const step = inner / length;
   const settings = {
+    rate,
     windows: WINDOWS.map((frames) => frames * 2 ** Math.max(-2, Math.round(Math.log2(rate / 44_100)))),
     overlap: OVERLAP,
     holdAgainst: fitting.holdFormants && semitones !== 0 ? step : 1,

@@ -61,35 +61,85 @@ function incoherenceOf(size: number, from: number, to: number, ear: Ear): number
   return all > 0 ? 1 - coherent / all : 1;
 }
 
-/** Lags at which a period is looked for, frames of audio. */
-const SHORTEST_PERIOD = 40;
-const LONGEST_PERIOD = 1600;
+/** Periods that are looked for, seconds: of 25 to 1100 Hz. */
+const SHORTEST_PERIOD = 0.0009;
+const LONGEST_PERIOD = 0.036;
+/** So much is listened to for it. */
 const HEARD = 16384;
+/** Below this there is no period; the first lag that comes so near to the best is one. */
+const PERIODIC = 0.8;
+const NEARLY_BEST = 0.9;
 
 /** The period of a stretch of samples in frames, where it is periodic; else null. By its autocorrelation. */
-export function periodOf(samples: Float32Array): number | null {
-  const piece =
-    samples.length > HEARD
-      ? samples.subarray((samples.length - HEARD) >> 1, (samples.length + HEARD) >> 1)
-      : samples;
-  const most = Math.min(LONGEST_PERIOD, piece.length >> 1);
-  if (most < 2 * SHORTEST_PERIOD) return null;
-  const raw = autocorrelation(piece, most + 1);
-  let energy = 0;
-  for (const value of piece) energy += value * value;
+export function periodOf(samples: Float32Array, rate: number): number | null {
+  const middle = Math.max(0, (samples.length - HEARD) >> 1);
+  const piece = samples.subarray(middle, middle + HEARD);
+  const shortest = Math.round(SHORTEST_PERIOD * rate);
+  const longest = Math.min(Math.round(LONGEST_PERIOD * rate), piece.length >> 1);
+  if (longest < 2 * shortest) return null;
+  // Each lag against the energy of what overlaps.
+  const energies = new Float64Array(piece.length + 1);
+  for (let i = 0; i < piece.length; i++) energies[i + 1] = energies[i] + piece[i] * piece[i];
+  const energy = energies[piece.length];
   if (energy <= 0) return null;
-  // Each lag against the energy that overlaps.
-  const upTo = new Float64Array(piece.length + 1);
-  for (let i = 0; i < piece.length; i++) upTo[i + 1] = upTo[i] + piece[i] * piece[i];
+  const raw = autocorrelation(piece, longest + 1);
   const at = (lag: number) =>
     ((raw[lag] / raw[0]) * energy) /
-    Math.sqrt(Math.max(1e-20, upTo[piece.length - lag] * (energy - upTo[lag])));
+    Math.sqrt(Math.max(1e-20, energies[piece.length - lag] * (energy - energies[lag])));
   let top = 0;
-  for (let lag = SHORTEST_PERIOD; lag <= most; lag++) top = Math.max(top, at(lag));
-  if (top < 0.8) return null;
-  for (let lag = SHORTEST_PERIOD + 1; lag < most; lag++) {
-    const value = at(lag);
-    if (value > 0.9 * top && value >= at(lag - 1) && value >= at(lag + 1)) return lag;
-  }
+  for (let lag = shortest; lag <= longest; lag++) top = Math.max(top, at(lag));
+  if (top < PERIODIC) return null;
+  for (let lag = shortest + 1; lag < longest; lag++)
+    if (at(lag) > NEARLY_BEST * top && at(lag) >= at(lag - 1) && at(lag) >= at(lag + 1)) return lag;
   return null;
+}
+
+/** Energies are summed over so many samples. */
+const BLOCK = 128;
+/** A frame within which the level changes by more than this (a factor of energy) hears too long: something ends there. */
+const CHANGE = 60;
+
+/** Sums of the energy of all channels, up to each block. */
+export function levelsOf(channels: readonly Float32Array[]): Float64Array {
+  const [{ length }] = channels;
+  const sums = new Float64Array(Math.ceil(length / BLOCK) + 1);
+  for (let b = 0; b + 1 < sums.length; b++) {
+    let sum = sums[b];
+    for (const samples of channels)
+      for (let i = b * BLOCK; i < Math.min(length, (b + 1) * BLOCK); i++) sum += samples[i] * samples[i];
+    sums[b + 1] = sum;
+  }
+  return sums;
+}
+
+/**
+ * The longest frame up to `most` about a place within which the level keeps. `levels`: of what is stretched, from whose
+ * beginning all places are counted; `low` to `high` can be heard.
+ */
+export function steadyWindow(
+  windows: readonly number[],
+  most: number,
+  levels: Float64Array,
+  centre: number,
+  low: number,
+  high: number,
+): number {
+  const blocks = levels.length - 1;
+  const blockAt = (place: number) =>
+    Math.max(0, Math.min(blocks, Math.round(Math.max(low, Math.min(high, place)) / BLOCK)));
+  for (let i = windows.indexOf(most); i > 0; i--) {
+    // The middle three fifths, where a Hann window hears.
+    const part = windows[i] / 5;
+    let top = 1e-12;
+    let least = Infinity;
+    for (const at of [-1.5, -0.5, 0.5]) {
+      const [from, to] = [blockAt(centre + at * part), blockAt(centre + (at + 1) * part)];
+      if (to <= from) continue;
+      const mean = (levels[to] - levels[from]) / (to - from);
+      top = Math.max(top, mean);
+      least = Math.min(least, mean);
+    }
+    if (least * CHANGE >= top) return windows[i];
+  }
+  return windows[0];
 }
