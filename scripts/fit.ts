@@ -5,7 +5,7 @@ import { z } from 'zod';
 import { fitted } from '../src/core/fit/voice';
 import { decodeAudio } from '../src/core/formats/decode';
 import { encodeWave } from '../src/core/formats/encodeWave';
-import { CLEAR_HIT } from '../src/core/rhythm/onsets';
+import { clearHits } from '../src/core/rhythm/clearHits';
 import { growingArray, type GrowingArray } from '../src/core/signal/growingArray';
 import { measureStream } from '../src/core/measurement/measureStream';
 
@@ -60,7 +60,7 @@ async function attacksOf(file: string, rate: number) {
   const { measurement } = await measureStream(() => createReadStream(file));
   const { onsets, kind } = measurement;
   return {
-    attacks: onsets.filter(({ strength }) => strength >= CLEAR_HIT).map(({ time }) => time * rate),
+    attacks: clearHits(onsets).map((time) => time * rate),
     loop: kind === 'loop',
   };
 }

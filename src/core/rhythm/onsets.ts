@@ -7,9 +7,6 @@ export interface Onset {
   strength: number;
 }
 
-/** Hits of this strength are struck, not within what sounds: they keep their place and sound however time is bent. */
-export const CLEAR_HIT = 4;
-
 const NEIGHBOURHOOD_FRAMES = 4;
 const THRESHOLD = 1.6;
 

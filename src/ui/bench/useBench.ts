@@ -5,8 +5,8 @@ import { toast } from 'sonner';
 import type { SampleEntry } from '@/core/library/entry';
 import type { NewReading } from '@/core/library/orders';
 import type { SettledState } from '@/core/library/settled';
+import { clearHits } from '@/core/rhythm/clearHits';
 import type { Grid } from '@/core/rhythm/grid';
-import { CLEAR_HIT } from '@/core/rhythm/onsets';
 import type { Pin, Pinned } from '@/core/rhythm/pins';
 import type { Traces } from '@/core/traces/traces';
 import { RefusedError } from '../api/request';
@@ -78,8 +78,7 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
 
   const onsets = entry?.measurement?.onsets;
   useEffect(() => {
-    if (onsets)
-      engine.setHits(onsets.filter(({ strength }) => strength >= CLEAR_HIT).map(({ time }) => time));
+    if (onsets) engine.setHits(clearHits(onsets));
   }, [sampleId, onsets]);
 
   /** What a gesture that has begun is made to: whatever comes in while it lasts, it goes on from what was seen. */
