@@ -49,7 +49,7 @@ export async function bundleBrowser() {
   await rm(join(projectFolder, 'public/built'), { recursive: true, force: true });
   await build({
     absWorkingDir: projectFolder,
-    entryPoints: ['engine.worklet', 'decode.worker', 'listen.worker', 'events.worker'].map(
+    entryPoints: ['engine.worklet', 'decode.worker', 'listen.worker', 'events.worker', 'fit.worker'].map(
       (name) => `src/workers/${name}.ts`,
     ),
     outdir: 'public/built',

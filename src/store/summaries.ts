@@ -20,7 +20,7 @@ export async function readSummaries(on: Queryable, sampleIds: readonly string[])
             o.byte_length as "byteLength", o.sha256, x.fault, encode(x.thumbnail, 'base64') as thumbnail,
             s.tempo_bpm as "tempoBpm", s.tempo_sureness as "tempoSureness", s.steady, s.one_seconds as "oneSeconds",
             s.beats_per_bar as "beatsPerBar", s.beat_unit as "beatUnit", s.bars, s.key_number as "keyNumber",
-            s.key_sureness as "keySureness", s.rating, s.proof, s.facets::text as facets, s.words, s.arrived_at as "arrivedAt",
+            s.key_sureness as "keySureness", s.tuning_cents as "tuningCents", s.rating, s.proof, s.facets::text as facets, s.words, s.arrived_at as "arrivedAt",
             (select json_build_object('setId', t.set_id, 'name', t.name, 'state', t.state)
                from stem_set_members m join stem_sets t using (set_id)
               where m.sample_id = s.sample_id and t.state <> 'refused' limit 1) as "stemSet",

@@ -21,19 +21,34 @@ function kernel(): Float32Array {
   return table;
 }
 
-/**
- * Reads a signal at another speed: sample n of the result stands at `step` · n in the source, band-limited, so that
- * nothing folds back. `isLoop`: the source goes round.
- */
-export function repitch(source: Float32Array, step: number, length: number, isLoop: boolean): Float32Array {
+/** How the result of a reading goes through its source: frame n of the result stands at `at(n)`, going on by `step`. */
+export interface Reading {
+  at: (frame: number) => number;
+  step: number;
+  /** The source goes round. */
+  isLoop: boolean;
+}
+
+/** How far from a place the source is read, frames. */
+export const reachOf = (step: number): number => Math.ceil(CROSSINGS / cutoffOf(step));
+
+const cutoffOf = (step: number) => Math.min(1, 1 / step) * 0.97;
+
+/** Reads a signal at another speed into frames from … until of the result, band-limited, so that nothing folds back. */
+export function repitch(
+  source: Float32Array,
+  out: Float32Array,
+  from: number,
+  until: number,
+  { at: placeOf, step, isLoop }: Reading,
+) {
   const size = source.length;
-  const out = new Float32Array(length);
   const taps = kernel();
-  const cutoff = Math.min(1, 1 / step) * 0.97;
-  const reach = Math.ceil(CROSSINGS / cutoff);
+  const cutoff = cutoffOf(step);
+  const reach = reachOf(step);
   const scale = cutoff * FINE;
-  for (let n = 0; n < length; n++) {
-    const at = n * step;
+  for (let n = from; n < until; n++) {
+    const at = placeOf(n);
     const middle = Math.floor(at);
     let sum = 0;
     for (let i = middle - reach + 1; i <= middle + reach; i++) {
@@ -46,5 +61,4 @@ export function repitch(source: Float32Array, step: number, length: number, isLo
     }
     out[n] = sum * cutoff;
   }
-  return out;
 }

@@ -1,3 +1,6 @@
+import { lastNotAfter } from '../math/bisect';
+import { timeMap, toResult, toSource, type TimeMap } from './timeMap';
+
 /**
  * A piece of the source and where it stands in the result, in frames of both. Equally long on both sides, it is
  * copied as it is (but for what is carried through an attack); otherwise it is stretched.
@@ -7,6 +10,8 @@ export interface Span {
   to: number;
   at: number;
   until: number;
+  /** How time goes within it: from (from, at) to (to, until). */
+  path: TimeMap;
   /** Between these places of the source nothing of a neighbouring attack sounds: the stretching hears no further. */
   hears: readonly [number, number];
   /** How long it fades in beside the span before it; 0 where there is none. */
@@ -21,6 +26,8 @@ export interface Lengths {
   size: number;
   /** Of the result. */
   length: number;
+  /** From frames of the source to frames of the result: 0 to 0, `size` to `length`. */
+  map: TimeMap;
   /** Places of the source at which something is struck. */
   attacks: readonly number[];
   isLoop: boolean;
@@ -42,72 +49,141 @@ const SECONDS = {
   /** So much of an attack is not heard by what is stretched after it. */
   burst: 0.0041,
 };
+/** What is stretched is cut where it would be longer, seconds of either side: it can be heard before all of it is made. */
+const LONGEST = 1.5;
 /** Of what lies before the next attack, at most this share is copied. */
 const HEAD_SHARE = 0.5;
 const FAR = Number.MAX_SAFE_INTEGER;
 
 /**
  * Cuts a source at its attacks: each is copied to where it is to stand, and what lies between is stretched, so that all is
- * as long as it is to be.
+ * as long as it is to be. The spans follow each other in time; those of a loop begin before 0, with its last attack.
  */
-export function spansOf({ size, length, attacks, isLoop, rate }: Lengths): Span[] {
-  const ratio = length / size;
+export function spansOf({ size, length, map, attacks, isLoop, rate }: Lengths): Span[] {
   const frames = (seconds: number) => Math.round(seconds * rate);
   const [before, fade, most] = [frames(SECONDS.before), frames(SECONDS.fade), frames(SECONDS.head)];
   const [headFade, burst] = [frames(SECONDS.headFade), frames(SECONDS.burst)];
-  const kept = apart(attacks, size, frames(SECONDS.gap) * Math.max(1, 1 / ratio), isLoop);
-  const whole: Span = { from: 0, to: size, at: 0, until: length, hears: [-FAR, FAR], fade: 0, struck: null };
-  if (kept.length === 0) return [whole];
+  const kept = apart(attacks, size, (frame) => toResult(map, frame), frames(SECONDS.gap), isLoop);
+  if (kept.length === 0 && isLoop)
+    return [
+      {
+        ...{ from: 0, to: size, at: 0, until: length, path: map },
+        ...{ hears: [-FAR, FAR], fade: 0, struck: null },
+      },
+    ];
+  const spans: Span[] = [];
+  const way = isLoop ? roundAndRound(map, size, length) : map;
+  const stretched = (place: Place, end: Place, hears: Span['hears'], fadeIn: number) => {
+    const path = pathBetween(way, place, end);
+    const room = end.at - place.at;
+    const parts = Math.ceil(Math.max(room, end.from - place.from) / frames(LONGEST));
+    let from = place;
+    for (let part = 1; part <= parts; part++) {
+      const at = place.at + Math.round((room * part) / parts);
+      const to = part === parts ? end : { from: Math.round(toSource(path, at)), at };
+      const fadeIns = part === 1 ? fadeIn : headFade;
+      spans.push({
+        ...{ from: from.from, to: to.from, at: from.at, until: to.at, path: pathBetween(path, from, to) },
+        ...{ hears, fade: Math.min(fadeIns, to.at - from.at), struck: null },
+      });
+      from = to;
+    }
+  };
+  const begins = { from: 0, at: 0 };
+  const ends = { attack: FAR, from: size, at: length };
+  if (kept.length === 0) {
+    stretched(begins, ends, [-FAR, FAR], 0);
+    return spans;
+  }
   const starts = kept.map((attack) => ({
     attack,
     from: Math.round(attack) - before,
-    at: Math.round(attack * ratio) - before,
+    at: Math.round(toResult(map, attack)) - before,
   }));
+  const turned = ({ attack, from, at }: (typeof starts)[number], by: number) => ({
+    ...{ attack: attack + by * size, from: from + by * size, at: at + by * length },
+  });
+  let end = ends;
+  if (isLoop && (starts.length > 1 || starts[0].at > 0)) {
+    end = starts.pop()!;
+    starts.unshift(turned(end, -1));
+  } else if (isLoop) end = turned(starts[0], 1);
   const [first] = starts;
-  const spans: Span[] = [];
   if (!isLoop) {
-    if (first.at > 0 && first.from > 0)
-      spans.push({ ...whole, to: first.from, until: first.at, hears: [-FAR, first.attack - before + fade] });
+    if (first.at > 0 && first.from > 0) stretched(begins, first, [-FAR, first.attack - before + fade], 0);
     else starts[0] = { ...first, from: first.from - first.at, at: 0 };
   }
-  const around = { attack: first.attack + size, from: first.from + size, at: first.at + length };
-  const end = isLoop ? around : { attack: FAR, from: size, at: length };
   starts.forEach((start, i) => {
     const next = starts[i + 1] ?? end;
     const last = starts[i - 1]?.attack ?? (isLoop ? starts[starts.length - 1].attack - size : 0);
     const room = next.at - start.at;
     const head = Math.max(1, Math.round(Math.min(most, HEAD_SHARE * Math.min(next.from - start.from, room))));
     const isFirst = !isLoop && i === 0 && start.at === 0;
+    const headEnd = { from: start.from + head, at: start.at + head };
     spans.push({
-      from: start.from,
-      to: start.from + head,
-      at: start.at,
-      until: start.at + head,
+      ...{ from: start.from, to: headEnd.from, at: start.at, until: headEnd.at },
+      path: pathBetween(way, start, headEnd),
       hears: [start.attack - before, next.attack - before + fade],
       fade: isFirst ? 0 : fade,
       struck: { attack: start.attack, before: last, after: next.attack },
     });
     if (room <= head) return;
-    spans.push({
-      from: start.from + head,
-      to: Math.max(start.from + head + 1, next.from),
-      at: start.at + head,
-      until: next.at,
-      hears: [start.attack + burst, next.attack - before + fade],
-      fade: Math.min(headFade, room - head),
-      struck: null,
-    });
+    stretched(
+      headEnd,
+      { from: Math.max(headEnd.from + 1, next.from), at: next.at },
+      [start.attack + burst, next.attack - before + fade],
+      Math.min(headFade, room - head),
+    );
   });
   return spans;
 }
 
+interface Place {
+  from: number;
+  at: number;
+}
+
+/** How time goes between two places: straight, but for the knots of `map` that rise between them. */
+function pathBetween(map: TimeMap, begin: Place, end: Place): TimeMap {
+  const [source, result] = [[begin.from], [begin.at]];
+  for (let i = Math.max(0, lastNotAfter(map.source, begin.from)); i < map.source.length; i++) {
+    const [from, at] = [map.source[i], map.result[i]];
+    if (from >= end.from - 1 || at >= end.at - 1) break;
+    if (from <= source.at(-1)! + 1 || at <= result.at(-1)! + 1) continue;
+    source.push(from);
+    result.push(at);
+  }
+  return timeMap([...source, end.from], [...result, end.at]);
+}
+
+/** The map of a loop, one turn more on each side. */
+function roundAndRound({ source, result }: TimeMap, size: number, length: number): TimeMap {
+  const turns = [-1, 0, 1];
+  const inside = source.map((_, i) => i).filter((i) => source[i] >= 0 && source[i] < size - 1e-6);
+  return timeMap(
+    turns.flatMap((turn) => inside.map((i) => source[i] + turn * size)),
+    turns.flatMap((turn) => inside.map((i) => result[i] + turn * length)),
+  );
+}
+
 /** The attacks inside the source that lie far enough from each other, on both sides, rising. */
-function apart(attacks: readonly number[], size: number, least: number, isLoop: boolean): number[] {
+function apart(
+  attacks: readonly number[],
+  size: number,
+  place: (frame: number) => number,
+  least: number,
+  isLoop: boolean,
+): number[] {
   const kept: number[] = [];
+  const far = (a: number, b: number) => b - a >= least && place(b) - place(a) >= least;
   for (const attack of [...attacks].sort((a, b) => a - b)) {
     if (!(attack >= 0 && attack < size - 1)) continue;
-    if (kept.length === 0 || attack - kept[kept.length - 1] >= least) kept.push(attack);
+    if (kept.length === 0 || far(kept[kept.length - 1], attack)) kept.push(attack);
   }
-  if (isLoop && kept.length > 1 && kept[0] + size - kept[kept.length - 1] < least) kept.pop();
+  const isNearTurn = () => {
+    const last = kept[kept.length - 1] - size;
+    return kept[0] - last < least || place(kept[0]) - (place(last + size) - place(size)) < least;
+  };
+  if (isLoop && kept.length > 1 && isNearTurn()) kept.pop();
   return kept;
 }

@@ -1,40 +1,42 @@
 import { carriedThrough, turnedCopy } from './carry';
 import { earOf, samplesFrom } from './ear';
+import type { Progress } from './progress';
 import type { Span } from './spans';
 import type { Turns } from './turns';
 import { vocoded, type VocoderSettings } from './vocoder';
 
 /**
- * Lays the spans of a source beside each other, each as long as it is to be, its pitch held. `length`: of the result;
- * `isLoop`: both sides go round. Spans stand one after another in both; those of a loop may begin before 0.
+ * Lays the spans of a source beside each other into `out`, each as long as it is to be, its pitch held. `isLoop`: both sides
+ * go round. Before each span it tells what of the source it is about to read, in frames from its beginning, and up to where the
+ * result is made.
  */
-export function stretch(
+export function* stretching(
   source: readonly Float32Array[],
   spans: readonly Span[],
-  length: number,
+  out: readonly Float32Array[],
   isLoop: boolean,
   settings: VocoderSettings,
-): Float32Array[] {
-  const out = source.map(() => new Float32Array(length));
+): Generator<Progress, void, void> {
   let turns: Turns | null = null;
-  spans.forEach((span, i) => {
+  const furthest = settings.windows[settings.windows.length - 1];
+  for (const [i, span] of spans.entries()) {
+    yield { made: Math.max(0, span.at), needs: isLoop ? source[0].length : span.to + furthest };
     const tail = (spans[i + 1] ?? (isLoop ? spans[0] : null))?.fade ?? 0;
     const room = span.until + tail - span.at;
     let samples: Float32Array[];
-    if (span.to - span.from === span.until - span.at) {
-      const carried: Turns | null =
-        span.struck && turns
-          ? carriedThrough(source, span.struck, turns, isLoop, settings.windows, settings.rate)
-          : null;
-      samples = carried
-        ? turnedCopy(earOf(source, isLoop, span.hears), span.from, room, carried, settings.overlap)
+    if (isCopied(span)) {
+      if (span.struck && turns)
+        turns = carriedThrough(source, span.struck, turns, isLoop, settings.windows, settings.rate);
+      samples = turns
+        ? turnedCopy(earOf(source, isLoop, span.hears), span.from, room, turns, settings.overlap)
         : source.map((channel) => samplesFrom(channel, span.from, room, isLoop));
-      turns = carried;
     } else ({ samples, turns } = vocoded(source, span, room, isLoop, settings, turns));
     samples.forEach((piece, c) => layOver(out[c], piece, span.at, span.fade, tail, isLoop));
-  });
-  return out;
+  }
 }
+
+const isCopied = ({ from, to, at, until, path }: Span) =>
+  to - from === until - at && path.source.length === 2;
 
 /** Adds a piece from a place on, faded in and out beside its neighbours. */
 function layOver(

@@ -2,6 +2,7 @@ import { addPower, earOf, samplesFrom } from './ear';
 import { heldGains } from './envelope';
 import { overlapAdd, type OverlapAdd } from './overlapAdd';
 import type { Span } from './spans';
+import { toSource } from './timeMap';
 import { makeTurns, turnPeaks, turnsFor, type Turns } from './turns';
 import { bestWindow, levelsOf, periodOf, steadyWindow } from './windowChoice';
 
@@ -23,7 +24,7 @@ const PERIODS = 4;
  * Stretches a span by a phase vocoder (Flanagan & Golden 1966; Laroche & Dolson 1999): frames are moved, and each peak of their
  * spectra is turned so that it goes on where the frame before left it, by as much as it turns in the source over the same
  * hop; what lies around a peak is turned with it, and all channels alike. `room`: samples to make, of the span and what it fades out
- * over; `was`: how the bins were turned before. Returns how they are turned at its end as well.
+ * over; `was`: how the bins were turned before. Returns how they are turned at the span's end as well.
  */
 export function vocoded(
   source: readonly Float32Array[],
@@ -43,7 +44,6 @@ export function vocoded(
   const most = bestWindow(windows, span.from, span.to, ear);
   const levels = levelsOf(pieces);
   const count = span.until - span.at;
-  const slope = (span.to - span.from) / count;
   // A loop in which nothing is struck goes round: what its phases miss at the seam is made up for little by little.
   const goesRound = isLoop && span.fade === 0 && room === count;
   const windowAt = (place: number) =>
@@ -52,9 +52,10 @@ export function vocoded(
   /** Goes through all frames and lays them; returns how the last one is turned. */
   const run = (frames: OverlapAdd | null, missing: Turns | null): Turns | null => {
     let turns = was;
+    let turnsAtEnd: Turns | null = null;
     let last: { at: number; tau: number; frame: Frame } | null = null;
     for (let at = 0; ;) {
-      const tau = Math.round(span.from + at * slope);
+      const tau = Math.round(toSource(span.path, span.at + at));
       const frame = frameOf(windowAt(tau - span.from), source.length);
       const { size, mask, spectra, before, hopBack, power, aside } = frame;
       const next = makeTurns(size / 2);
@@ -83,9 +84,10 @@ export function vocoded(
         const gains = holdAgainst === 1 ? null : heldGains(power, holdAgainst, rate);
         frames.lay(at, spectra, mask, missing ? closed(turns, missing, at / room) : turns, gains);
       }
-      if (at >= room) return turns;
+      if (at === count) turnsAtEnd = turns;
+      if (at >= room) return turnsAtEnd;
       last = { at, tau, frame };
-      at = Math.min(room, at + size / overlap);
+      at = Math.min(at < count ? count : room, at + size / overlap);
     }
   };
   const frames = overlapAdd(room, source.length, goesRound);

@@ -1,7 +1,8 @@
 import { randomFrom } from '@/demo/random';
 import { repitch } from './repitch';
 import { spansOf } from './spans';
-import { fitted, type Fitting } from './voice';
+import { timeMap, toResult } from './timeMap';
+import { fitted, fitting, type Fitting } from './voice';
 
 const RATE = 44100;
 const PLAIN: Fitting = {
@@ -69,6 +70,10 @@ function hits(places: readonly number[], length: number, seed = 5): Float32Array
       samples[place + i] += 0.5 * (random() - 0.5) * Math.exp(-i / 700);
   return samples;
 }
+
+/** Whether two signals are the same to the bit; far quicker than a comparison that can tell the difference. */
+const isSame = (a: Float32Array, b: Float32Array) =>
+  Buffer.from(a.buffer, a.byteOffset, a.byteLength).equals(Buffer.from(b.buffer, b.byteOffset, b.byteLength));
 
 const HITS = [3000, 14_000, 25_500, 37_000, 48_200];
 const drums = hits(HITS, 60_000);
@@ -242,7 +247,8 @@ test('as a tape: twice as fast is an octave higher', () => {
 });
 
 test('what would fold back is not read: above half the rate there is nothing', () => {
-  const out = repitch(tone(15_000, 0.5), 1.9, 11_000, false);
+  const out = new Float32Array(11_000);
+  repitch(tone(15_000, 0.5), out, 0, out.length, { at: (frame) => 1.9 * frame, step: 1.9, isLoop: false });
   expect(Math.max(...out.subarray(500, 10_500).map(Math.abs))).toBeLessThan(1e-4);
 });
 
@@ -284,8 +290,93 @@ test.each<[string, Float32Array[], Partial<Fitting>]>([
   expect(() => fitted(source, { ...PLAIN, ...asked })).toThrow(RangeError);
 });
 
+describe('along a map', () => {
+  // Quicker and slower in turn, as a player is; the end is where it was.
+  const map = timeMap([0, 9000, 20_000, 31_000, 45_000, 60_000], [0, 11_000, 19_000, 33_500, 44_200, 60_000]);
+
+  test('each hit stands where the map says, and sounds as recorded', () => {
+    const [out] = fitted([drums], { ...PLAIN, length: 60_000, attacks: HITS, map });
+    for (const place of HITS) {
+      const there = Math.round(toResult(map, place));
+      expect(isSame(out.subarray(there + 40, there + 600), drums.subarray(place + 40, place + 600))).toBe(
+        true,
+      );
+      expect(out.subarray(there - 1500, there - 60).every((value) => Math.abs(value) < 0.01)).toBe(true);
+    }
+  });
+
+  test.each([false, true])('a tone keeps its pitch, going round: %s', (isLoop) => {
+    const hz = (RATE * 600) / 60_000;
+    const source = tone(hz, 60_000 / RATE);
+    const [out] = fitted([source], { ...PLAIN, length: 60_000, map, isLoop });
+    const found = frequencyOf(out, hz);
+    expect(Math.abs(cents(found / hz))).toBeLessThan(0.3);
+    expect(besideDb(out, found)).toBeLessThan(-45);
+  });
+
+  test('as a tape, what stands at a knot stands where the map says', () => {
+    const clicks = new Float32Array(60_000);
+    for (const place of map.source.slice(1, -1)) clicks[place] = 1;
+    const [out] = fitted([clicks], { ...PLAIN, length: 60_000, map, tape: true });
+    for (const place of map.result.slice(1, -1)) {
+      const near = out.subarray(place - 400, place + 400);
+      expect(near.indexOf(Math.max(...near))).toBe(400);
+    }
+  });
+
+  test('what is too long to be made at once is made in pieces that cannot be heard', () => {
+    const hz = 330;
+    const source = tone(hz, 6);
+    const [out] = fitted([source], { ...PLAIN, length: Math.round(source.length * 1.2) });
+    expect(besideDb(out, frequencyOf(out, hz))).toBeLessThan(-60);
+  });
+});
+
+describe('step by step', () => {
+  const pad = tone(220, 5);
+  test.each<[string, Float32Array, Partial<Fitting>]>([
+    ['hits', drums, { length: 75_000, attacks: HITS }],
+    ['hits that go round', drums, { length: 75_000, attacks: HITS, isLoop: true }],
+    ['one hit that goes round', drums, { length: 75_000, attacks: [0], isLoop: true }],
+    ['hits that go round, higher', drums, { length: 75_000, attacks: HITS, isLoop: true, semitones: 5 }],
+    [
+      'a hit at the turn, lower',
+      drums,
+      { length: 50_000, attacks: [0, ...HITS], isLoop: true, semitones: -4 },
+    ],
+    ['a long tone, higher', pad, { length: pad.length, semitones: 3 }],
+    ['a tape', pad, { length: 100_000, tape: true }],
+    ['what is not bent', drums, { length: drums.length, attacks: HITS }],
+  ])('%s: what is said to be made stays, and nothing is read before it was asked for', (_, source, asked) => {
+    const wanted = { ...PLAIN, ...asked };
+    const whole = fitted([source], wanted)[0];
+    const out = new Float32Array(wanted.length);
+    // Of the source only as much is there as was asked for; what is read beyond would be heard.
+    const there = new Float32Array(source.length).fill(0.9);
+    let steps = 0;
+    for (const { made, needs } of fitting([there], wanted, [out])) {
+      expect(isSame(out.subarray(0, made), whole.subarray(0, made))).toBe(true);
+      there.set(source.subarray(0, needs));
+      steps++;
+    }
+    expect(isSame(out, whole)).toBe(true);
+    expect(steps).toBeGreaterThan(0);
+  });
+
+  test('a long sample can be heard long before all of it is made', () => {
+    const source = tone(200, 20);
+    const wanted = { ...PLAIN, length: Math.round(source.length * 1.1) };
+    const steps = [...fitting([source], wanted, [new Float32Array(wanted.length)])];
+    expect(steps[1].made).toBeGreaterThan(0);
+    expect(steps[1].made).toBeLessThan(2 * RATE);
+  });
+});
+
 describe('spans', () => {
-  const lengths = { size: 60_000, length: 75_000, attacks: HITS, isLoop: false, rate: RATE };
+  const lengths = {
+    ...{ size: 60_000, length: 75_000, attacks: HITS, isLoop: false, rate: RATE },
+    map: timeMap([0, 60_000], [0, 75_000]),
+  };
 
   test('stand one after another on both sides, from end to end', () => {
     const spans = spansOf(lengths);

@@ -1,6 +1,8 @@
-import { repitch } from './repitch';
+import type { Progress } from './progress';
+import { reachOf, repitch } from './repitch';
 import { spansOf } from './spans';
-import { stretch } from './stretch';
+import { stretching } from './stretch';
+import { timeMap, toSource, type TimeMap } from './timeMap';
 
 /** What a sample is to become, in frames. */
 export interface Fitting {
@@ -15,6 +17,8 @@ export interface Fitting {
   isLoop: boolean;
   /** Formants stay where they are while the pitch moves. */
   holdFormants: boolean;
+  /** How time goes, from frames of the source to frames of the result: 0 to 0, the end to the end; evenly where there is none. */
+  map?: TimeMap;
   /** Pitch and speed go together, as a tape's do; `semitones` is not asked then. */
   tape?: boolean;
 }
@@ -25,21 +29,42 @@ const OVERLAP = 4;
 /** The farthest that anything is bent: a quarter and four times as long as it is read, after its pitch is made up for. */
 const MOST = 4;
 
+/** So many frames are made at once by what takes long for each. */
+const PART = 32_768;
+
+/** A whole sample, exactly as long and as high as it is to be: all of `fitting` at once. */
+export function fitted(source: readonly Float32Array[], wanted: Fitting): Float32Array[] {
+  check(source, wanted);
+  const out = source.map(() => new Float32Array(wanted.length));
+  const steps = fitting(source, wanted, out);
+  while (!steps.next().done);
+  return out;
+}
+
 /**
- * A whole sample, exactly as long and as high as it is to be. Channels stay together; where nothing is asked the result is the
- * source, to the bit. Throws RangeError for an empty source, unequal channels, a length that is no whole number of frames, and
- * what is bent too far.
+ * Makes a sample exactly as long and as high as it is to be, step by step, into `out`, which is `length` long and silent.
+ * Channels stay together; where nothing is asked the result is the source, to the bit. Throws RangeError for an empty source, unequal
+ * channels, a length that is no whole number of frames, and what is bent too far.
  */
-export function fitted(source: readonly Float32Array[], fitting: Fitting): Float32Array[] {
-  const { length, semitones, isLoop, attacks, rate } = fitting;
-  const size = source[0]?.length ?? 0;
-  if (size === 0 || source.some((channel) => channel.length !== size))
-    throw new RangeError('there is no sound, or its channels are not equally long');
-  if (!Number.isInteger(length) || length < 1) throw new RangeError(`${length} frames cannot be made`);
-  if (!(rate >= 4000 && rate <= 400_000)) throw new RangeError(`${rate} Hz is no rate of audio`);
-  if (!Number.isFinite(semitones) || Math.abs(semitones) > 24)
-    throw new RangeError(`${semitones} semitones are beyond ± 24`);
-  if (fitting.tape) return source.map((channel) => repitch(channel, size / length, length, isLoop));
+export function* fitting(
+  source: readonly Float32Array[],
+  wanted: Fitting,
+  out: readonly Float32Array[],
+): Generator<Progress, void, void> {
+  check(source, wanted);
+  const { length, semitones, isLoop, attacks, rate } = wanted;
+  const size = source[0].length;
+  const map = wanted.map ?? timeMap([0, size], [0, length]);
+  if (wanted.tape) {
+    for (let from = 0; from < length; from += PART) {
+      const until = Math.min(length, from + PART);
+      const step = (toSource(map, until) - toSource(map, from)) / (until - from);
+      yield { made: from, needs: isLoop ? size : Math.ceil(toSource(map, until)) + reachOf(step) };
+      const at = (frame: number) => toSource(map, frame);
+      source.forEach((channel, c) => repitch(channel, out[c], from, until, { at, step, isLoop }));
+    }
+    return;
+  }
   const inner = Math.max(1, Math.round(length * 2 ** (semitones / 12)));
   const ratio = inner / size;
   if (ratio > MOST * 1.001 || ratio < 0.999 / MOST)
@@ -47,15 +72,50 @@ export function fitted(source: readonly Float32Array[], fitting: Fitting): Float
       `a ratio of ${(length / size).toFixed(3)} at ${semitones} semitones is beyond a quarter to four times`,
     );
   const step = inner / length;
+  const holdAgainst = wanted.holdFormants && semitones !== 0 ? step : 1;
+  const innerMap = { source: map.source, result: map.result.map((frame) => frame * step) };
+  const made = inner === length ? out : source.map(() => new Float32Array(inner));
+  const spans =
+    inner === size && isStraight(innerMap) && holdAgainst === 1
+      ? []
+      : spansOf({ size, length: inner, map: innerMap, attacks, isLoop, rate });
   const settings = {
-    rate,
+    ...{ rate, overlap: OVERLAP, holdAgainst },
     windows: WINDOWS.map((frames) => frames * 2 ** Math.max(-2, Math.round(Math.log2(rate / 44_100)))),
-    overlap: OVERLAP,
-    holdAgainst: fitting.holdFormants && semitones !== 0 ? step : 1,
   };
-  const stretched =
-    inner === size && settings.holdAgainst === 1
-      ? source.map((channel) => channel.slice())
-      : stretch(source, spansOf({ size, length: inner, attacks, isLoop, rate }), inner, isLoop, settings);
-  return inner === length ? stretched : stretched.map((channel) => repitch(channel, step, length, isLoop));
+  const reach = reachOf(step);
+  // What goes round is read before its beginning too: at its end.
+  const isHeardEarly = !isLoop || (spans[0]?.at ?? 0) <= -reach;
+  let read = 0;
+  const readUntil = (until: number) => {
+    if (until <= read) return;
+    const at = (frame: number) => frame * step;
+    made.forEach((channel, c) => repitch(channel, out[c], read, until, { at, step, isLoop }));
+    read = until;
+  };
+  if (spans.length === 0) {
+    yield { made: 0, needs: size };
+    source.forEach((channel, c) => made[c].set(channel));
+  } else
+    for (const progress of stretching(source, spans, made, isLoop, settings)) {
+      if (inner !== length && isHeardEarly) readUntil(Math.floor((progress.made - reach) / step));
+      yield inner === length ? progress : { ...progress, made: read };
+    }
+  while (inner !== length && read < length) {
+    readUntil(Math.min(length, read + PART));
+    yield { made: read, needs: 0 };
+  }
+}
+
+const isStraight = ({ source, result }: TimeMap) =>
+  source.length === 2 && result[1] - result[0] === source[1] - source[0];
+
+function check(source: readonly Float32Array[], { length, semitones, rate }: Fitting) {
+  const size = source[0]?.length ?? 0;
+  if (size === 0 || source.some((channel) => channel.length !== size))
+    throw new RangeError('there is no sound, or its channels are not equally long');
+  if (!Number.isInteger(length) || length < 1) throw new RangeError(`${length} frames cannot be made`);
+  if (!(rate >= 4000 && rate <= 400_000)) throw new RangeError(`${rate} Hz is no rate of audio`);
+  if (!Number.isFinite(semitones) || Math.abs(semitones) > 24)
+    throw new RangeError(`${semitones} semitones are beyond ± 24`);
 }

@@ -53,6 +53,7 @@ export const sampleSummary = z.object({
   keyTonic: z.number().nullable(),
   keyMode: z.enum(['major', 'minor']).nullable(),
   keySureness: z.number().nullable(),
+  tuningCents: z.number().nullable(),
   rating: z.number().nullable(),
   proof: proofState.nullable(),
   tags: z.array(z.object({ facet: z.string(), value: z.string() })),

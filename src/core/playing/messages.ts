@@ -2,7 +2,7 @@ import type { Grid } from '../rhythm/grid';
 import type { ClickMix, ClickSamples } from './click';
 import type { Leg } from './legs';
 import type { Mixer } from './mixer';
-import { PlainReader, type Hearing } from './voice';
+import { PlainReader, RoundReader, type Hearing } from './voice';
 
 /** What the page tells the engine in the audio thread; frames are those of its clock. */
 export type ToEngine =
@@ -16,6 +16,17 @@ export type ToEngine =
       start: number;
       hearing: Hearing;
     }
+  /** A voice that goes round for ever: `turn` frames of the clock make a round, a fraction counts. */
+  | {
+      kind: 'go round';
+      id: string;
+      channels: Float32Array[];
+      turn: number;
+      start: number;
+      hearing: Hearing;
+    }
+  /** All this, when the clock comes to a frame. */
+  | { kind: 'at'; frame: number; told: ToEngine[] }
   | { kind: 'hear'; id: string; hearing: Hearing }
   | { kind: 'take'; id: string }
   | { kind: 'clear' }
@@ -41,6 +52,9 @@ export interface FromEngine {
 export function obey(mixer: Mixer, told: ToEngine) {
   if (told.kind === 'put')
     mixer.put(told.id, new PlainReader(told.channels, told.from, told.to), told.start, told.hearing);
+  else if (told.kind === 'go round')
+    mixer.put(told.id, new RoundReader(told.channels, told.turn), told.start, told.hearing);
+  else if (told.kind === 'at') mixer.at(told.frame, () => told.told.forEach((one) => obey(mixer, one)));
   else if (told.kind === 'hear') mixer.hear(told.id, told.hearing);
   else if (told.kind === 'take') mixer.take(told.id);
   else if (told.kind === 'clear') mixer.clear();

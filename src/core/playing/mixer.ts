@@ -30,6 +30,8 @@ export class Mixer {
   };
   private fade = 0;
   private stopping = false;
+  /** What is to be done when the clock comes to a frame, soonest first. */
+  private later: { frame: number; act: () => void }[] = [];
   private readonly slow = new SlowReader((left, right, from, count) =>
     this.readVoices(left, right, from, count),
   );
@@ -64,11 +66,25 @@ export class Mixer {
   /** Takes all voices away, and whatever went round. */
   clear() {
     this.voices.clear();
+    this.later = [];
     this.voicesChanged();
     this.playing = false;
     this.click.silence();
     this.clock.setLegs([]);
     this.clock.seek(0);
+  }
+
+  /** Does something exactly when the clock comes to a frame; at once where that has passed. */
+  at(frame: number, act: () => void) {
+    this.later.push({ frame, act });
+    this.later.sort((a, b) => a.frame - b.frame);
+  }
+
+  /** Does what is due, and tells how many frames are left until there is something to do. */
+  private untilNext(): number {
+    const { position, speed } = this.clock;
+    while (this.later.length > 0 && this.later[0].frame < position + speed / 2) this.later.shift()!.act();
+    return this.later.length > 0 ? Math.ceil((this.later[0].frame - position) / speed - 0.5) : Infinity;
   }
 
   private voicesChanged() {
@@ -128,7 +144,8 @@ export class Mixer {
     right.fill(0);
     let done = 0;
     while (done < left.length && this.playing) {
-      const count = this.clock.ahead(left.length - done);
+      const room = Math.min(left.length - done, Math.max(1, this.untilNext()));
+      const count = this.clock.ahead(room);
       if (count > 0) this.renderStretch(left, right, done, count);
       done += count;
       const fades = this.clock.now?.fades;

@@ -42,6 +42,50 @@ export class PlainReader implements VoiceReader {
   }
 }
 
+/**
+ * Reads audio that goes round for ever. A round need not be a whole number of frames: each begins at the frame nearest to where it
+ * stands, so that it is never off by more than half of one.
+ */
+export class RoundReader implements VoiceReader {
+  readonly frames = Infinity;
+  private next = 0;
+  private readonly left: Float32Array;
+  private readonly right: Float32Array;
+
+  /** `turn`: frames of a round, about as many as there are in `channels`. Throws RangeError for a round of next to nothing. */
+  constructor(
+    channels: readonly Float32Array[],
+    private readonly turn: number,
+  ) {
+    this.left = channels[0] ?? new Float32Array(0);
+    this.right = channels[1] ?? this.left;
+    if (!(turn >= 1 && this.left.length >= 1)) throw new RangeError(`a round of ${turn} frames is none`);
+  }
+
+  jump(frame: number) {
+    this.next = frame;
+  }
+
+  read(left: Float32Array, right: Float32Array, count: number) {
+    const { turn } = this;
+    let round = Math.floor((this.next + 0.5) / turn);
+    let start = Math.round(round * turn);
+    let end = Math.round((round + 1) * turn);
+    for (let i = 0; i < count; i++) {
+      const at = this.next + i;
+      if (at >= end) {
+        round++;
+        start = end;
+        end = Math.round((round + 1) * turn);
+      }
+      const frame = (at - start) % this.left.length;
+      left[i] = this.left[frame];
+      right[i] = this.right[frame];
+    }
+    this.next += count;
+  }
+}
+
 /** How a voice is heard among the others. */
 export interface Hearing {
   /** Linear; 1 as it was recorded. */

@@ -65,6 +65,11 @@ export function barTime(grid: Grid, bar: number): number {
   return beatTime(grid, (bar - 1) * feltBeatsPerBar(grid.meter));
 }
 
+/** Whole bars that fit between the one and a time. */
+export function barsUntil(grid: Grid, time: number): number {
+  return Math.max(0, Math.floor((beatPosition(grid, time) + 0.05) / feltBeatsPerBar(grid.meter)));
+}
+
 /** All beats with from ≤ time < to. */
 export function beatsWithin(grid: Grid, from: number, to: number): GridBeat[] {
   const size = feltBeatsPerBar(grid.meter);

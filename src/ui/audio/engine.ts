@@ -3,7 +3,10 @@ import { barsBefore } from '@/core/playing/clock';
 import { alongLegs, type Leg } from '@/core/playing/legs';
 import type { FromEngine } from '@/core/playing/messages';
 import { beatPosition, beatTime, type Grid } from '@/core/rhythm/grid';
+import { AtTarget, type AimedPlay, type Stage } from './atTarget';
 import { DEFAULT_CLICK, mixOf, type ClickSettings, type Solo } from './clickSettings';
+import { FitThread } from './fitThread';
+import { FitCache, type Aimed } from './openFit';
 import type { OpenSample } from './openSample';
 import { SampleCache } from './sampleCache';
 import { SoundThread } from './soundThread';
@@ -55,7 +58,12 @@ class Engine {
     (report) => this.hear(report),
     () => this.tellAll(),
   );
-  private readonly voices = new Voices(this.thread, new SampleCache(() => this.thread.rate), {
+  private readonly samples = new SampleCache(() => this.thread.rate);
+  private readonly target = new AtTarget(
+    this.stage(),
+    new FitCache(this.samples, new FitThread(), () => this.thread.rate),
+  );
+  private readonly voices = new Voices(this.thread, this.samples, {
     onPlayable: () => {
       // The length may be another than before.
       this.setLegs(this.state.legs);
@@ -97,6 +105,7 @@ class Engine {
   open(sampleId: string, durationSeconds: number | null = null): OpenSample {
     if (this.voices.lead?.sampleId === sampleId) return this.voices.lead;
     this.stop();
+    if (this.target.isOn) this.target.clear();
     this.pending = null;
     this.cue = 0;
     this.heard = { run: this.run, position: 0, time: 0, playing: false };
@@ -119,6 +128,53 @@ class Engine {
   toggleAlone(sampleId: string, durationSeconds: number | null = null, from = 0) {
     if (this.state.sampleId === sampleId && this.state.status === 'playing') this.stop();
     else void this.playAlone(sampleId, from, durationSeconds);
+  }
+
+  /** What samples at a target need of the engine. */
+  private stage(): Stage {
+    return {
+      rate: () => this.thread.rate,
+      tell: (told) => this.thread.tell(told),
+      now: () => (this.state.status === 'playing' && this.target.isOn ? this.renderedNow() : null),
+      startAt: (frame) => this.startClock(frame, -Infinity),
+      layGrid: (grid) => this.setGrid(grid),
+      looksAt: (sampleId) => this.set({ sampleId, status: 'playing', fault: null }),
+      fault: (fault) =>
+        this.set({ fault, status: this.state.status === 'loading' ? 'empty' : this.state.status }),
+    };
+  }
+
+  /** Lets a sample sound by a plan, alone or beside those that sound so; `from`: a place in it, seconds. */
+  async playAtTarget(aimed: AimedPlay, from = 0) {
+    if (!(await this.start())) return;
+    await this.thread.context.resume();
+    if (!this.target.isOn) this.leaveVoices(aimed.sampleId);
+    await this.target.play(aimed, from);
+  }
+
+  /** These may be asked for next: they are fitted meanwhile. */
+  prepare(aimed: readonly Aimed[]) {
+    this.target.prepare(aimed);
+  }
+
+  /** All that sound at a target go on by these plans. */
+  retarget(aimed: ReadonlyMap<string, Aimed>) {
+    return this.target.retarget(aimed);
+  }
+
+  /** The samples that sound at a target. */
+  get atTarget(): string[] {
+    return this.state.status === 'playing' ? this.target.sampleIds : [];
+  }
+
+  /** The clock is no single sample's any more. */
+  private leaveVoices(sampleId: string) {
+    this.stop();
+    this.pending = null;
+    this.cue = 0;
+    this.voices.close();
+    this.set({ sampleId, status: 'loading', loaded: 0, loadedBeside: 1, fault: null, legs: [] });
+    this.setHits([]);
   }
 
   /** Lets these samples sound on the clock of the open one, and it as they say; null: it alone, as it was recorded. */
@@ -243,14 +299,26 @@ class Engine {
       countIn && this.grid && click.on && click.countInBars > 0
         ? barsBefore(this.grid, start, click.countInBars)
         : start;
-    const run = ++this.run;
-    this.heard = { run, position: begin * rate, time: this.thread.context.currentTime, playing: true };
-    const audibleFrom = begin < start ? start * rate : -1e12;
-    this.thread.tell({ kind: 'start', run, position: begin * rate, audibleFrom });
+    this.startClock(begin * rate, begin < start ? start * rate : -Infinity);
     this.set({ status: 'playing' });
   }
 
+  private startClock(position: number, audibleFrom: number) {
+    const run = ++this.run;
+    this.heard = { run, position, time: this.thread.context.currentTime, playing: true };
+    this.thread.tell({ kind: 'start', run, position, audibleFrom });
+  }
+
+  /** The frame of the clock that the audio thread is at, no later than is true. */
+  private renderedNow(): number {
+    const { position, time } = this.heard;
+    return (
+      position + Math.max(0, this.thread.context.currentTime - time) * this.thread.rate * this.state.speed
+    );
+  }
+
   stop() {
+    this.target.forget();
     if (this.pending) {
       this.pending = null;
       this.set({ status: 'ready' });
@@ -279,6 +347,7 @@ class Engine {
     const { context, rate } = this.thread;
     const { speed, legs, extraLatency } = this.state;
     const latency = (context.outputLatency || context.baseLatency || 0) + extraLatency;
+    if (this.target.isOn) return this.target.placeAt(this.renderedNow() - latency * rate * speed);
     // Since the report the turn of a leg may have been passed.
     return alongLegs(
       legs,
@@ -319,6 +388,7 @@ class Engine {
       this.cue = 0;
       return this.set({ status: 'ready' });
     }
+    if (this.target.isOn) return this.target.keepUp(report.position);
     if (this.voices.runOut(at)) void this.play(at, false);
   }
 

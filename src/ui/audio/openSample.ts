@@ -1,4 +1,5 @@
 import { decodeSample, type DecodedAudio } from './decodedAudio';
+import type { Held } from './soundCache';
 
 /** Audio is played where it is decoded so far ahead, and waits where less than a third of that is left. */
 const SPARE_SECONDS = 0.6;
@@ -14,7 +15,7 @@ export interface OpeningEvents {
 }
 
 /** The audio of one sample: what can be played of it while the rest is still being decoded. */
-export class OpenSample {
+export class OpenSample implements Held {
   /** What the audio thread plays from: all of its memory, filled from the beginning. */
   channels: Float32Array[] | null = null;
   durationSeconds = 0;
@@ -62,6 +63,18 @@ export class OpenSample {
     const own = this.audio && this.audio.sampleRate !== this.audio.playRate ? this.audio.channels : [];
     const peaks = this.audio?.peaks.levels.flatMap(({ min, max }) => [min, max]) ?? [];
     return [...(this.channels ?? []), ...own, ...peaks].reduce((sum, { byteLength }) => sum + byteLength, 0);
+  }
+
+  get isWhole(): boolean {
+    return this.audio !== null;
+  }
+
+  /** How many frames of `channels` are decoded, from the first. */
+  get decodedFrames(): number {
+    const frames = this.channels?.[0].length ?? 0;
+    return this.durationSeconds > 0
+      ? Math.min(frames, Math.floor((this.decodedSeconds / this.durationSeconds) * frames))
+      : 0;
   }
 
   /** Whether what sounds from a time on is decoded, with a little more. */

@@ -44,10 +44,16 @@ export class Voices {
 
   /** Opens one to lead; all others go. */
   open(sampleId: string, durationSeconds: number | null): OpenSample {
-    for (const id of [...this.voices.keys()]) this.take(id);
-    this.thread.tell({ kind: 'clear' });
+    this.close();
     this.leadId = sampleId;
     return this.put({ sampleId, durationSeconds, hearing: AS_RECORDED });
+  }
+
+  /** All go. */
+  close() {
+    for (const id of [...this.voices.keys()]) this.take(id);
+    this.leadId = null;
+    this.thread.tell({ kind: 'clear' });
   }
 
   /** Lets these sound with the one that leads, and it as they say; null: it alone, as it was recorded. */

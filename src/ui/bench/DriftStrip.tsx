@@ -4,12 +4,11 @@ import { scaleLinear } from 'd3-scale';
 import clsx from 'clsx';
 import { useCallback, useMemo } from 'react';
 import { deviations, driftFigures, judgeGrid, type Deviation } from '@/core/rhythm/drift';
-import type { Grid } from '@/core/rhythm/grid';
+import { barsUntil, type Grid } from '@/core/rhythm/grid';
 import { engine } from '../audio/engine';
 import { signedText } from '../pieces/figures';
 import { Canvas } from '../trace/Canvas';
 import { useInks } from '../trace/useInks';
-import { barsUntil } from './gridMoves';
 import type { View } from './useView';
 
 interface Props {

@@ -125,11 +125,6 @@ function newGrid(bpm: number, one: number): Grid {
   return { tempoBpm: bpm, one, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null };
 }
 
-/** Whole bars that fit between the one and a time. */
-export function barsUntil(grid: Grid, time: number): number {
-  return Math.max(0, Math.floor((beatPosition(grid, time) + 0.05) / feltBeatsPerBar(grid.meter)));
-}
-
 /** A tempo tapped along; if wanted, the first tap is the one. */
 export function tapsTaken(
   from: Pinned | null,

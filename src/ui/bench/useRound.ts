@@ -1,9 +1,9 @@
 'use client';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { LoopValue } from '@/core/library/settled';
+import { loopBounds, type Bounds } from '@/core/library/loopBounds';
 import { barTime, beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { engine } from '../audio/engine';
-import { barsUntil } from './gridMoves';
 
 /** What is heard again and again. */
 type Round =
@@ -15,11 +15,6 @@ type Round =
 /** Seconds before and after the turn that are heard when the seam goes round. */
 const SEAM_SECONDS = 0.5;
 
-export interface Bounds {
-  start: number;
-  end: number;
-}
-
 export interface Rounds {
   round: Round | null;
   setRound: (round: Round | null) => void;
@@ -29,19 +24,6 @@ export interface Rounds {
   loop: Bounds | null;
   /** Bounds of what goes round now, for drawing. */
   bounds: Bounds | null;
-}
-
-/** Seconds of the loop that is settled, or of all whole bars. */
-export function loopBounds(grid: Grid, loop: LoopValue | null, durationSeconds: number): Bounds | null {
-  const { bar, bars, shiftSeconds } = loop ?? {
-    bar: 1,
-    bars: barsUntil(grid, durationSeconds),
-    shiftSeconds: 0,
-  };
-  if (bars < 1) return null;
-  const start = Math.max(0, barTime(grid, bar) + shiftSeconds);
-  const end = Math.min(durationSeconds, barTime(grid, bar + bars) + shiftSeconds);
-  return end - start > 0.01 ? { start, end } : null;
 }
 
 /** What goes round: kept in step with the grid, and told to the engine. */

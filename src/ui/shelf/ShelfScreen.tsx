@@ -4,6 +4,8 @@ import clsx from 'clsx';
 import { Download } from 'lucide-react';
 import Link from 'next/link';
 import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { proposalOfRow } from '@/core/fit/aims';
+import type { Proposal } from '@/core/fit/proposal';
 import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
 import type { SamplePage, ShelfQuery } from '@/core/library/shelfQuery';
@@ -19,6 +21,10 @@ import { usePagedList } from '../pieces/usePagedList';
 import { VirtualRows } from '../pieces/VirtualRows';
 import { key, useKeys, type KeyAction } from '../shell/keys';
 import { rememberWorkingList } from '../intake/workingList';
+import { levelSign, proposalSentence, semitonesText, timesText } from '../target/proposalWords';
+import { aimOf, useTarget } from '../target/target';
+import { TargetBar, targetKeys } from '../target/TargetBar';
+import { useAim, type Aim } from '../target/useAimed';
 import { Thumbnail } from '../trace/Thumbnail';
 import { ShelfFilters } from './ShelfFilters';
 import { shelfParams, WHOLE_SHELF, type ShelfView } from './useShelfQuery';
@@ -54,6 +60,8 @@ export function ShelfScreen() {
     placeholderData: keepPreviousData,
   });
   useEffect(() => () => engine.stop(), []);
+  const target = useTarget();
+  const aim = useAim();
 
   const open = useCallback(
     (sampleId: string) => {
@@ -63,23 +71,44 @@ export function ShelfScreen() {
     [rows, openOnBench],
   );
   const current = rowAt(selected);
+  const thisOne = useMemo(() => (current ? tempoAndKey(current) : null), [current]);
+  const [above, below] = [rowAt(selected - 1), rowAt(selected + 1)];
+  useEffect(() => {
+    if (selected >= 0) aim.prepare([current, below, above]);
+  }, [aim, target, selected, current, below, above]);
   useKeys(
     useMemo<KeyAction[]>(() => {
       const group = 'Shelf';
-      const step = (by: number) => () => {
-        const next = rowAt(Math.max(0, Math.min(total - 1, selected < 0 && by > 0 ? 0 : selected + by)));
-        walk(by);
-        if (next) void engine.playAlone(next.sampleId, 0, next.durationSeconds);
-      };
+      const step =
+        (by: number, keepsOthers = false) =>
+        () => {
+          const next = rowAt(Math.max(0, Math.min(total - 1, selected < 0 && by > 0 ? 0 : selected + by)));
+          walk(by);
+          if (next) void aim.play(next, 0, keepsOthers);
+        };
       return [
         { keys: '↓', does: 'Next row, played at once', group, matches: key('ArrowDown'), run: step(1) },
         { keys: '↑', does: 'Previous row, played at once', group, matches: key('ArrowUp'), run: step(-1) },
+        {
+          keys: 'Shift + ↓',
+          does: 'Next row, beside what sounds',
+          group,
+          matches: key('Shift+ArrowDown'),
+          run: step(1, true),
+        },
+        {
+          keys: 'Shift + ↑',
+          does: 'Previous row, beside what sounds',
+          group,
+          matches: key('Shift+ArrowUp'),
+          run: step(-1, true),
+        },
         {
           keys: 'Space',
           does: 'Play the row, or stop',
           group,
           matches: key('Space'),
-          run: () => current && engine.toggleAlone(current.sampleId, current.durationSeconds),
+          run: () => current && aim.toggle(current),
         },
         {
           keys: 'Enter',
@@ -88,8 +117,9 @@ export function ShelfScreen() {
           matches: key('Enter'),
           run: () => current && open(current.sampleId),
         },
+        ...targetKeys(() => thisOne),
       ];
-    }, [rowAt, total, selected, current, walk, open]),
+    }, [rowAt, total, selected, current, thisOne, walk, open, aim]),
   );
 
   return (
@@ -102,6 +132,7 @@ export function ShelfScreen() {
         <ShelfFilters view={view} onView={setView} counts={counts} />
       </aside>
       <div className="flex min-w-0 flex-1 flex-col">
+        <TargetBar thisOne={thisOne} />
         <div className="flex h-10 shrink-0 items-center justify-between border-b border-rule-strong px-4 text-small">
           <span role="status">
             {first?.more && 'more than '}
@@ -149,6 +180,8 @@ export function ShelfScreen() {
                     row={row}
                     index={index}
                     selected={index === selected}
+                    proposal={target.isOn ? proposalOfRow(row, aimOf(target)) : null}
+                    aim={aim}
                     onSelect={() => setSelected(index)}
                     onOpen={() => open(row.sampleId)}
                   />
@@ -184,11 +217,14 @@ interface RowProps {
   row: SampleSummary;
   index: number;
   selected: boolean;
+  /** What the target does to it; null while that is off. */
+  proposal: Proposal | null;
+  aim: Aim;
   onSelect: () => void;
   onOpen: () => void;
 }
 
-const ShelfRow = memo(function ShelfRow({ row, index, selected, onSelect, onOpen }: RowProps) {
+const ShelfRow = memo(function ShelfRow({ row, index, selected, proposal, aim, onSelect, onOpen }: RowProps) {
   const { keyTonic, keyMode } = row;
   const link = 'inline-flex items-center gap-1 underline-offset-2 hover:underline';
   return (
@@ -210,6 +246,7 @@ const ShelfRow = memo(function ShelfRow({ row, index, selected, onSelect, onOpen
           thumbnail={row.thumbnail}
           durationSeconds={row.durationSeconds}
           name={row.name}
+          onPlay={(from) => aim.toggle(row, from)}
         />
       </div>
       <div role="gridcell" className="min-w-0">
@@ -232,6 +269,7 @@ const ShelfRow = memo(function ShelfRow({ row, index, selected, onSelect, onOpen
             <span className="text-ink-soft">BPM</span>
           </>
         )}
+        {proposal && <Becomes>{tempoBecomes(proposal)}</Becomes>}
       </div>
       <div role="gridcell" className="font-medium">
         {keyTonic !== null && keyMode !== null ? (
@@ -239,12 +277,15 @@ const ShelfRow = memo(function ShelfRow({ row, index, selected, onSelect, onOpen
         ) : (
           <span className="text-ink-soft">no key</span>
         )}
+        {proposal && <Becomes>{keyBecomes(proposal)}</Becomes>}
       </div>
       <div role="gridcell" className="figures text-right">
         {row.durationSeconds !== null && lengthText(row.durationSeconds)}
+        {proposal && <Becomes>{proposal.bars !== null && barsText(proposal.bars)}</Becomes>}
       </div>
       <div role="gridcell">
         <ProofMark proof={row.proof} tempoBpm={row.tempoBpm} />
+        {proposal && <Strain proposal={proposal} />}
       </div>
       <div role="gridcell" className="line-clamp-2 leading-tight text-ink-soft">
         {row.rating !== null && <span className="figures text-ink">{row.rating}/5 </span>}
@@ -261,3 +302,53 @@ const ShelfRow = memo(function ShelfRow({ row, index, selected, onSelect, onOpen
     </div>
   );
 });
+
+const tempoAndKey = ({ tempoBpm, keyTonic: tonic, keyMode: mode }: SampleSummary) => ({
+  tempoBpm,
+  key: tonic !== null && mode !== null ? { tonic, mode } : null,
+});
+
+/** What the target makes of a figure, under it. */
+function Becomes({ children }: { children: React.ReactNode }) {
+  return <div className="figures text-tiny font-normal text-trace">{children || ' '}</div>;
+}
+
+function tempoBecomes(proposal: Proposal): string {
+  if (proposal.ratio === 1 && proposal.tempoBpm === null) return '';
+  const sign = levelSign(proposal);
+  return `${sign ? `${sign}  ` : ''}${timesText(proposal.ratio)}`;
+}
+
+function keyBecomes({ semitones, becomes, otherWay }: Proposal): string {
+  if (semitones === 0 && !becomes) return '';
+  return otherWay === null
+    ? semitonesText(semitones)
+    : `${semitonesText(semitones)} or ${semitonesText(otherWay)}`;
+}
+
+const barsText = (bars: number) => `${bars} ${bars === 1 ? 'bar' : 'bars'}`;
+
+/** A scale that is as full as the sample is bent, and the word for it. */
+function Strain({ proposal }: { proposal: Proposal }) {
+  const { strain, word } = proposal;
+  const share = Math.min(1, strain / 2);
+  return (
+    <div
+      role="img"
+      aria-label={`Strain ${strain.toFixed(2)}, ${word}`}
+      title={proposalSentence(proposal)}
+      className="flex items-center gap-1.5 text-tiny"
+    >
+      <span className="relative h-1.5 w-8 border border-rule-strong">
+        <span
+          className={clsx(
+            'absolute inset-y-0 left-0',
+            strain > 1.8 ? 'bg-one' : strain > 0.85 ? 'bg-look' : 'bg-trace',
+          )}
+          style={{ width: `${share * 100}%` }}
+        />
+      </span>
+      {word}
+    </div>
+  );
+}

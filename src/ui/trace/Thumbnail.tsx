@@ -10,10 +10,18 @@ interface Props {
   thumbnail: string | null;
   durationSeconds: number | null;
   name: string;
+  /** Plays from a place, or stops; null: as it was recorded, by itself. */
+  onPlay?: (from: number) => void;
 }
 
 /** A sample's waveform in a row; pressing it plays from there, or stops. */
-export const Thumbnail = memo(function Thumbnail({ sampleId, thumbnail, durationSeconds, name }: Props) {
+export const Thumbnail = memo(function Thumbnail({
+  sampleId,
+  thumbnail,
+  durationSeconds,
+  name,
+  onPlay,
+}: Props) {
   const path = useMemo(() => (thumbnail ? outline(thumbnail) : null), [thumbnail]);
   const mine = useEngine((state) => (state.sampleId === sampleId ? state : null));
   const playing = mine?.status === 'playing';
@@ -28,7 +36,9 @@ export const Thumbnail = memo(function Thumbnail({ sampleId, thumbnail, duration
         event.stopPropagation();
         const box = event.currentTarget.getBoundingClientRect();
         const share = event.detail === 0 ? 0 : (event.clientX - box.left) / box.width;
-        engine.toggleAlone(sampleId, durationSeconds, share * (durationSeconds ?? 0));
+        const from = share * (durationSeconds ?? 0);
+        if (onPlay) onPlay(from);
+        else engine.toggleAlone(sampleId, durationSeconds, from);
       }}
     >
       {path && (

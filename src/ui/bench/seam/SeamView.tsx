@@ -4,16 +4,16 @@ import { scaleLinear } from 'd3-scale';
 import { useCallback, useMemo, useState } from 'react';
 import { quietestShift, seamFigures, type SeamFigures } from '@/core/signal/seam';
 import type { LoopValue } from '@/core/library/settled';
-import { barTime } from '@/core/rhythm/grid';
+import { loopBounds, type Bounds } from '@/core/library/loopBounds';
+import { barsUntil, barTime } from '@/core/rhythm/grid';
 import type { DecodedAudio } from '../../audio/decodedAudio';
 import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';
 import { signedText, timeText } from '../../pieces/figures';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
-import { barsUntil } from '../gridMoves';
 import type { Bench } from '../useBench';
-import { loopBounds, type Bounds, type Rounds } from '../useRound';
+import type { Rounds } from '../useRound';
 import { drawSeam } from './drawSeam';
 
 /** Seconds to each side of the seam that are drawn, coarse to fine. */

@@ -1,8 +1,7 @@
 'use client';
-import { barTime, steadyAt, type Grid } from '@/core/rhythm/grid';
+import { barsUntil, barTime, steadyAt, type Grid } from '@/core/rhythm/grid';
 import { Button } from '../../pieces/Button';
 import { bpmText } from '../../pieces/figures';
-import { barsUntil } from '../gridMoves';
 
 interface Props {
   grid: Grid;

@@ -1,0 +1,35 @@
+import type { SampleEntry, SampleSummary } from '../library/entry';
+import { clearHits } from '../rhythm/clearHits';
+import { planOf, type Plan } from './plan';
+import { proposalFor, type Fittable, type Proposal, type Target } from './proposal';
+
+/** Parts that are not shifted, whatever key their noise may have. */
+const UNPITCHED: readonly string[] = ['drums', 'percussion'];
+const isUnpitched = (tags: readonly { facet: string; value: string }[]) =>
+  tags.some(({ facet, value }) => facet === 'part' && UNPITCHED.includes(value));
+
+/** What a row of a list says of how its sample is fitted. */
+export function fittableRow(row: SampleSummary): Fittable {
+  const { kind, tempoBpm, bars, keyTonic: tonic, keyMode: mode, tuningCents, tags } = row;
+  return {
+    ...{ kind, tempoBpm, bars, tuningCents, isUnpitched: isUnpitched(tags) },
+    key: tonic !== null && mode !== null ? { tonic, mode } : null,
+  };
+}
+
+/** What a target does to the sample of a row. */
+export const proposalOfRow = (row: SampleSummary, target: Target): Proposal =>
+  proposalFor(fittableRow(row), target);
+
+/** How a sample sounds at a target; null where nothing is known of it yet. */
+export function planOfEntry({ summary, settled, measurement }: SampleEntry, target: Target): Plan | null {
+  const durationSeconds = summary.durationSeconds ?? measurement?.durationSeconds;
+  if (durationSeconds === undefined) return null;
+  const { grid, loop, tags } = settled;
+  const sample = {
+    ...{ kind: summary.kind, durationSeconds, grid, loop },
+    hits: measurement ? clearHits(measurement.onsets) : [],
+    isVoice: tags.some(({ facet, value }) => facet === 'part' && value === 'voice'),
+  };
+  return planOf(sample, proposalOfRow(summary, target), target);
+}

@@ -1,0 +1,133 @@
+import type { SampleKind } from '../measurement/schema';
+import { loopBounds } from '../library/loopBounds';
+import type { LoopValue } from '../library/settled';
+import { barTime, beatPosition, type Grid } from '../rhythm/grid';
+import type { Proposal, Target } from './proposal';
+import { anchored, cut, gridToTempo, steadyMap, timeMap, toResult, toSource, type TimeMap } from './timeMap';
+import type { Fitting } from './voice';
+
+/** What of a sample is settled, and what is known of it, as far as it says how it sounds when it is fitted. */
+export interface Settled {
+  kind: SampleKind | null;
+  durationSeconds: number;
+  grid: Grid | null;
+  loop: LoopValue | null;
+  /** Hits that keep their place and their sound, seconds. */
+  hits: readonly number[];
+  isVoice: boolean;
+}
+
+/** How a sample sounds at a target: what is read of it, and where everything stands in what is made. Times are seconds. */
+export interface Plan {
+  /** Read from here … */
+  from: number;
+  to: number;
+  /** From seconds after `from` to seconds of the result, which begins at 0. */
+  map: TimeMap;
+  /** How long the result is. */
+  seconds: number;
+  /** With cents, as a fraction. */
+  semitones: number;
+  isTape: boolean;
+  holdFormants: boolean;
+  /** The result goes round, turning after `seconds`. */
+  goesRound: boolean;
+  /** Where bar 1 begins in the result, or of what goes round its first bar. */
+  one: number;
+  /** What stands before the one and is heard before its bar, seconds: no more than a bar. */
+  pickup: number;
+  /** Tempo and meter of the result, its one at `one`; null where the sample has none. */
+  grid: Grid | null;
+  /** Hits of the sample, seconds after `from`. */
+  hits: readonly number[];
+}
+
+/** What a proposal for a target comes to: a loop's whole bars go round, everything else is played through. */
+export function planOf(sample: Settled, proposal: Proposal, { isTape }: Pick<Target, 'isTape'>): Plan {
+  const { grid, durationSeconds, hits, kind } = sample;
+  const bounds = grid && kind === 'loop' ? loopBounds(grid, sample.loop, durationSeconds) : null;
+  const { start: from, end: to } = bounds ?? { start: 0, end: durationSeconds };
+  const { tempoBpm, ratio, level } = proposal;
+  // Brought to a tempo, a moving grid plays steadily; otherwise it keeps its movement.
+  const whole = grid && tempoBpm !== null ? gridToTempo(grid, tempoBpm, level) : steadyMap(ratio);
+  const map = anchored(cut(whole, from, to), 0, 0);
+  const seconds = map.result[map.result.length - 1];
+  const first = grid ? (bounds ? barTime(grid, sample.loop?.bar ?? 1) : grid.one) : 0;
+  const one = grid ? toResult(map, first - from) : 0;
+  const movingBeats = tempoBpm === null ? (grid?.movingBeats ?? null) : null;
+  const told: Grid | null =
+    grid && kind !== 'oneshot'
+      ? {
+          ...{ tempoBpm: tempoBpm ?? grid.tempoBpm / ratio, one, meter: grid.meter },
+          movingBeats: movingBeats?.map((time) => toResult(map, time - from)) ?? null,
+        }
+      : null;
+  return {
+    ...{ from, to, map, seconds, one, isTape },
+    semitones: proposal.semitones + proposal.cents / 100,
+    holdFormants: sample.isVoice && proposal.semitones !== 0 && !isTape,
+    goesRound: bounds !== null,
+    pickup: bounds || !told ? 0 : Math.max(0, Math.min(one, barTime(told, 2) - one)),
+    grid: told,
+    hits: hits.filter((time) => time >= from && time < to).map((time) => time - from),
+  };
+}
+
+/** Which second of the sample is heard so many seconds into the result. */
+export function heardAt({ from, map, seconds, goesRound }: Plan, time: number): number {
+  const within = goesRound ? ((time % seconds) + seconds) % seconds : time;
+  return from + toSource(map, within);
+}
+
+/** How many felt beats of the result a plan is long. */
+export function beatsOf({ grid, seconds }: Plan): number | null {
+  return grid ? beatPosition({ ...grid, one: 0 }, seconds) : null;
+}
+
+/** The same, begun later: the result is heard from `seconds` on, and that is its one. What goes round is not cut. */
+export function begunAt(plan: Plan, seconds: number): Plan {
+  if (plan.goesRound || seconds <= 0) return plan;
+  const at = toSource(plan.map, Math.min(seconds, plan.seconds - 0.01));
+  const map = anchored(cut(plan.map, at, plan.to - plan.from), 0, 0);
+  return {
+    ...plan,
+    ...{ from: plan.from + at, map, seconds: map.result[map.result.length - 1], one: 0, pickup: 0 },
+    grid: plan.grid && laterBy(plan.grid, -seconds),
+    hits: plan.hits.filter((time) => time >= at).map((time) => time - at),
+  };
+}
+
+/** A grid, all of it later by so many seconds. */
+export const laterBy = (grid: Grid, seconds: number): Grid => ({
+  ...grid,
+  one: grid.one + seconds,
+  movingBeats: grid.movingBeats?.map((beat) => beat + seconds) ?? null,
+});
+
+/**
+ * What a plan comes to in frames: which of a sample's are read, and how they are fitted. Rounded here, once. `available`: how many
+ * frames the sample has, which may be a few less than its length says.
+ */
+export function fittingOf(
+  plan: Plan,
+  rate: number,
+  available = Infinity,
+): { first: number; size: number; fitting: Fitting } {
+  const first = Math.round(plan.from * rate);
+  const size = Math.max(1, Math.min(available - first, Math.round((plan.to - plan.from) * rate)));
+  const length = Math.max(1, Math.round(plan.seconds * rate));
+  const last = plan.map.source.length - 1;
+  const map = timeMap(
+    plan.map.source.map((time, i) => (i === last ? size : time * rate)),
+    plan.map.result.map((time, i) => (i === last ? length : time * rate)),
+  );
+  return {
+    ...{ first, size },
+    fitting: {
+      ...{ rate, length, map, semitones: plan.semitones, isLoop: plan.goesRound },
+      attacks: plan.hits.map((time) => time * rate),
+      holdFormants: plan.holdFormants,
+      tape: plan.isTape,
+    },
+  };
+}

@@ -1,0 +1,138 @@
+import type { Key } from '../harmony/keyNames';
+import type { SampleKind } from '../measurement/schema';
+import { strainOf, strainWord, type StrainWord } from './strain';
+
+/** The tempo and the key that everything is played at; null: each its own. */
+export interface Target {
+  tempoBpm: number | null;
+  key: Key | null;
+  /** Pitch and speed go together, as a tape's do. */
+  isTape: boolean;
+}
+
+/** What of a sample says how it is fitted. */
+export interface Fittable {
+  kind: SampleKind | null;
+  tempoBpm: number | null;
+  bars: number | null;
+  key: Key | null;
+  /** How far it is tuned from A = 440 Hz. */
+  tuningCents: number | null;
+  /** It is struck, or noise: its pitch is never moved. */
+  isUnpitched: boolean;
+}
+
+/** How many beats of the target one of the sample becomes: as it is written, twice, half, and three against two. */
+export const LEVELS = [1, 2, 0.5, 1.5, 2 / 3] as const;
+export type Level = (typeof LEVELS)[number];
+/** So much less strain another level has to have before it is taken: the written one is what was settled. */
+const LEVEL_COST: Readonly<Record<Level, number>> = { 1: 0, 2: 0.25, 0.5: 0.25, 1.5: 0.8, [2 / 3]: 0.8 };
+/** The farthest that time is bent. */
+const MOST = 4;
+
+export interface TempoWay {
+  level: Level;
+  /** Length of the result by that of the sample. */
+  ratio: number;
+}
+
+/** The ways of bringing a tempo to another, what strains least first. None is bent beyond a quarter or four times. */
+export function tempoWays(from: number, to: number): TempoWay[] {
+  const cost = ({ ratio, level }: TempoWay) => strainOf({ ratio, semitones: 0 }) + LEVEL_COST[level];
+  return LEVELS.map((level) => ({ level, ratio: (level * from) / to }))
+    .filter(({ ratio }) => ratio <= MOST && ratio >= 1 / MOST)
+    .sort((a, b) => cost(a) - cost(b));
+}
+
+export interface KeyWay {
+  /** −11 … 11. */
+  semitones: number;
+  /** Its tonic becomes the target's; or, where their modes differ, it has the same notes afterwards, or the same tonic. */
+  becomes: 'the key' | 'the relative key' | 'the same tonic';
+}
+
+/** Semitones from one pitch class to another, both ways, the smaller first. */
+function bothWays(from: number, to: number): number[] {
+  const up = (((to - from) % 12) + 12) % 12;
+  if (up === 0) return [0];
+  return up <= 6 ? [up, up - 12] : [up - 12, up];
+}
+
+/** The ways of bringing a key to another: the smaller move first; where the modes differ, the same notes before the same tonic. */
+export function keyWays(from: Key, to: Key): KeyWay[] {
+  const ways = (tonic: number, becomes: KeyWay['becomes']) =>
+    bothWays(from.tonic, tonic).map((semitones) => ({ semitones, becomes }));
+  if (from.mode === to.mode) return ways(to.tonic, 'the key');
+  const relative = from.mode === 'minor' ? to.tonic + 9 : to.tonic + 3;
+  return [...ways(relative % 12, 'the relative key'), ...ways(to.tonic, 'the same tonic')];
+}
+
+/** What a target does to a sample. */
+export interface Proposal {
+  level: Level;
+  /** Length of the result by that of the sample; the tempo goes the other way. */
+  ratio: number;
+  /** The tempo that it is brought to; null: it keeps its own, or what its speed makes of it. */
+  tempoBpm: number | null;
+  /** Whole ones; with a tape, what its speed comes to. */
+  semitones: number;
+  becomes: KeyWay['becomes'] | null;
+  /** The other way to the same key, or null. */
+  otherWay: number | null;
+  /** What its tuning is moved by. */
+  cents: number;
+  /** How many bars of the target it is long, where it is whole bars. */
+  bars: number | null;
+  strain: number;
+  word: StrainWord;
+  /** Why something is left as it is, in words. */
+  remarks: string[];
+}
+
+/**
+ * What a target does to a sample: time by the level that strains least, pitch by the smaller move. One-shots are not stretched,
+ * what has no pitch is not shifted, and what has no tempo or key keeps its own.
+ */
+export function proposalFor(sample: Fittable, target: Target): Proposal {
+  const remarks: string[] = [];
+  let way: TempoWay | null = null;
+  if (target.tempoBpm !== null) {
+    if (sample.kind === 'oneshot') remarks.push('a one-shot is not stretched');
+    else if (sample.tempoBpm === null) remarks.push('it has no tempo');
+    else {
+      const [best] = tempoWays(sample.tempoBpm, target.tempoBpm);
+      if (best) way = best;
+      else remarks.push('its tempo is more than four times away');
+    }
+  }
+  let key: KeyWay | null = null;
+  let otherWay: number | null = null;
+  if (target.key !== null) {
+    if (sample.isUnpitched) remarks.push('it has no pitch that could be moved');
+    else if (sample.key === null) remarks.push('it has no key');
+    else if (target.isTape && target.tempoBpm !== null)
+      remarks.push('as a tape, its pitch follows its speed');
+    else {
+      const ways = keyWays(sample.key, target.key);
+      key = ways[0];
+      otherWay = ways.find((one) => one.becomes === key?.becomes && one !== key)?.semitones ?? null;
+    }
+  }
+  const isTuned = key !== null && !target.isTape;
+  const cents = isTuned && sample.tuningCents ? -Math.round(sample.tuningCents) : 0;
+  let semitones = key?.semitones ?? 0;
+  let ratio = way?.ratio ?? 1;
+  const level = way?.level ?? 1;
+  if (target.isTape) {
+    if (target.tempoBpm === null) ratio = 2 ** (-semitones / 12);
+    else semitones = ratio === 1 ? 0 : -12 * Math.log2(ratio);
+  }
+  const bars = sample.bars !== null && sample.tempoBpm !== null ? sample.bars * level : null;
+  const strain = strainOf({ ratio, semitones: semitones + cents / 100 }, target.isTape);
+  return {
+    tempoBpm: way ? target.tempoBpm : null,
+    ...{ level, ratio, semitones, becomes: key?.becomes ?? null, otherWay, cents, remarks },
+    bars: bars !== null && bars >= 1 && Number.isInteger(bars) ? bars : null,
+    ...{ strain, word: strainWord(strain) },
+  };
+}

@@ -1,0 +1,133 @@
+import { fittingOf, type Plan } from '@/core/fit/plan';
+import type { FitThread } from './fitThread';
+import type { OpenSample } from './openSample';
+import type { SampleCache } from './sampleCache';
+import { SoundCache, type Held } from './soundCache';
+
+/** A sample that is to sound by a plan. */
+export interface Aimed {
+  sampleId: string;
+  durationSeconds: number | null;
+  plan: Plan;
+}
+
+/** One sample fitted by a plan: it can be heard while the rest of it is still being made. */
+export class OpenFit implements Held {
+  /** All of its memory, filled from the beginning. */
+  channels: Float32Array[] | null = null;
+  /** Frames that are made. */
+  made = 0;
+  length = Infinity;
+  fault: string | null = null;
+  private readonly sample: OpenSample;
+  private readonly stopListening: () => void;
+  private job: number | null = null;
+  private first = 0;
+  private source: Float32Array[] | null = null;
+  private waiting: { frames: number; tell: (isThere: boolean) => void }[] = [];
+
+  constructor(
+    readonly name: string,
+    { sampleId, durationSeconds, plan }: Aimed,
+    private readonly samples: SampleCache,
+    private readonly thread: FitThread,
+    rate: number,
+  ) {
+    this.sample = samples.take(sampleId, durationSeconds);
+    this.stopListening = this.sample.listen({
+      onPlayable: (channels) => this.begin(channels, plan, rate),
+      onMore: () => {
+        if (this.job !== null) this.thread.sourceIsThere(this.job, this.there());
+      },
+      onFault: (fault) => this.fail(fault),
+    });
+  }
+
+  get bytes(): number {
+    return (this.channels ?? []).reduce((sum, { byteLength }) => sum + byteLength, 0);
+  }
+
+  get isWhole(): boolean {
+    return this.made >= this.length;
+  }
+
+  /** Resolves to true when so many frames are made, or all; to false when it was closed before or cannot be made. */
+  until(frames: number): Promise<boolean> {
+    if (this.fault !== null) return Promise.resolve(false);
+    this.want(frames);
+    if (this.made >= Math.min(frames, this.length)) return Promise.resolve(true);
+    return new Promise((tell) => this.waiting.push({ frames, tell }));
+  }
+
+  /** It is going to be heard up to this frame. */
+  want(frames: number) {
+    if (this.job !== null) this.thread.want(this.job, frames);
+  }
+
+  close() {
+    this.stopListening();
+    if (this.job !== null) this.thread.drop(this.job);
+    this.samples.giveBack(this.sample);
+    this.answer(() => false);
+  }
+
+  private begin(channels: Float32Array[], plan: Plan, rate: number) {
+    // It comes again where the sample's length was not what it was said to be.
+    if (this.job !== null) this.thread.drop(this.job);
+    const { first, size, fitting } = fittingOf(plan, rate, channels[0].length);
+    this.first = first;
+    this.made = 0;
+    this.length = fitting.length;
+    this.source = channels.map((channel) => channel.subarray(first, first + size));
+    this.job = this.thread.begin(this.source, fitting, this.there(), {
+      onBegun: (made) => (this.channels = made),
+      onMade: (frames) => {
+        this.made = frames;
+        this.answer((wanted) => (frames >= Math.min(wanted, this.length) ? true : null));
+      },
+      onFault: (fault) => this.fail(fault),
+    });
+    for (const { frames } of this.waiting) this.thread.want(this.job, frames);
+  }
+
+  /** Frames of what is read of the sample that are decoded. */
+  private there(): number {
+    const size = this.source?.[0].length ?? 0;
+    return Math.max(0, Math.min(size, this.sample.decodedFrames - this.first));
+  }
+
+  private fail(fault: string) {
+    this.fault = fault;
+    this.answer(() => false);
+  }
+
+  private answer(say: (frames: number) => boolean | null) {
+    const waiting = this.waiting.map((one) => ({ ...one, said: say(one.frames) }));
+    this.waiting = waiting.filter(({ said }) => said === null);
+    for (const { said, tell } of waiting) if (said !== null) tell(said);
+  }
+}
+
+/** What fitted samples may take when nobody hears them, bytes. */
+const MOST_BYTES = 256 * 1024 * 1024;
+
+/** Fitted samples in the page: who comes back to one at the same target hears it at once. */
+export class FitCache extends SoundCache<OpenFit> {
+  constructor(
+    private readonly samples: SampleCache,
+    private readonly thread: FitThread,
+    private readonly rate: () => number,
+    mostBytes = MOST_BYTES,
+  ) {
+    super(mostBytes);
+  }
+
+  take(aimed: Aimed): OpenFit {
+    const name = `${aimed.sampleId} ${JSON.stringify(aimed.plan)}`;
+    return this.hold(name, () => new OpenFit(name, aimed, this.samples, this.thread, this.rate()));
+  }
+
+  giveBack(fit: OpenFit) {
+    this.letGo(fit.name, fit);
+  }
+}

@@ -1,0 +1,85 @@
+'use client';
+import { useSyncExternalStore } from 'react';
+import { z } from 'zod';
+import type { Target } from '@/core/fit/proposal';
+import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
+import { HAND_OVERS } from '../audio/atTarget';
+
+/** Tempi that can be aimed at, BPM. */
+export const TARGET_TEMPI = { least: 20, most: 400 };
+
+const keyValue = z.object({ tonic: z.int().min(0).max(11), mode: z.enum(['major', 'minor']) });
+const stored = z.object({
+  isOn: z.boolean(),
+  tempoBpm: z.number().min(TARGET_TEMPI.least).max(TARGET_TEMPI.most).nullable(),
+  key: keyValue.nullable(),
+  isTape: z.boolean(),
+  /** When a sample begins beside those that sound. */
+  handOver: z.enum(HAND_OVERS),
+});
+export type TargetState = z.infer<typeof stored>;
+
+const OFF: TargetState = { isOn: false, tempoBpm: null, key: null, isTape: false, handOver: 'beat' };
+const KEPT = 'grento-target';
+
+let state: TargetState | null = null;
+const listeners = new Set<() => void>();
+
+/** What an address says of the target; null where it says nothing. */
+export function targetIn(params: URLSearchParams): TargetState | null {
+  if (!['tempo', 'key'].some((name) => params.has(name))) return null;
+  const tempo = params.get('tempo');
+  const found = stored.safeParse({
+    isOn: true,
+    tempoBpm: tempo === null ? null : Number(tempo),
+    key: ALL_KEYS.find((one) => keyLabel(one) === params.get('key')) ?? null,
+    isTape: params.has('tape'),
+    handOver: params.get('from') ?? 'beat',
+  });
+  return found.success ? found.data : null;
+}
+
+/** The same as an address says it; nothing while it is off. */
+export function paramsOf({ isOn, tempoBpm, key, isTape, handOver }: TargetState): URLSearchParams {
+  const params = new URLSearchParams();
+  if (!isOn) return params;
+  if (tempoBpm !== null) params.set('tempo', String(tempoBpm));
+  if (key) params.set('key', keyLabel(key));
+  if (isTape) params.set('tape', '');
+  if (handOver !== 'beat') params.set('from', handOver);
+  return params;
+}
+
+function kept(): TargetState {
+  try {
+    const found = stored.safeParse(JSON.parse(localStorage.getItem(KEPT) ?? 'null'));
+    return found.success ? found.data : OFF;
+  } catch {
+    return OFF;
+  }
+}
+
+const read = (): TargetState => (state ??= targetIn(new URLSearchParams(location.search)) ?? kept());
+
+/** The target as it is now. */
+export const targetNow = (): TargetState => (typeof window === 'undefined' ? OFF : read());
+
+export function setTarget(patch: Partial<TargetState>) {
+  const next = { ...targetNow(), ...patch };
+  // A target of nothing is none.
+  state = { ...next, isOn: next.isOn && (next.tempoBpm !== null || next.key !== null) };
+  localStorage.setItem(KEPT, JSON.stringify(state));
+  listeners.forEach((listener) => listener());
+}
+
+/** What everything is played at; both null while the target is off. */
+export const aimOf = ({ isOn, tempoBpm, key, isTape }: TargetState): Target =>
+  isOn ? { tempoBpm, key, isTape } : { tempoBpm: null, key: null, isTape: false };
+
+const listen = (listener: () => void) => {
+  listeners.add(listener);
+  return () => void listeners.delete(listener);
+};
+
+/** The target, kept in this browser and said by the address. */
+export const useTarget = (): TargetState => useSyncExternalStore(listen, targetNow, () => OFF);

@@ -1,0 +1,99 @@
+'use client';
+import { useQueryClient, type QueryClient } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef } from 'react';
+import { planOfEntry } from '@/core/fit/aims';
+import { entryQuery } from '../api/useEntry';
+import type { Aimed } from '../audio/openFit';
+import { engine } from '../audio/engine';
+import { aimOf, paramsOf, targetNow, useTarget, type TargetState } from './target';
+
+interface Row {
+  sampleId: string;
+  durationSeconds: number | null;
+}
+
+/** Samples this long are fitted before they are asked for, seconds. */
+const PREPARED_UP_TO = 60;
+
+/** How samples are played: at the target where there is one, each as it was recorded otherwise. */
+export interface Aim {
+  /** Lets it sound, from a place in it (seconds); `keepsOthers`: what sounds goes on beside it. */
+  play: (row: Row, from?: number, keepsOthers?: boolean) => Promise<void>;
+  /** The same, or stops it where it sounds. */
+  toggle: (row: Row, from?: number) => void;
+  /** It may be asked for next. */
+  prepare: (rows: readonly (Row | null)[]) => void;
+}
+
+async function aimed(queries: QueryClient, row: Row, target: TargetState): Promise<Aimed | null> {
+  const entry = await queries.fetchQuery({ ...entryQuery(row.sampleId), staleTime: 10_000 });
+  const plan = planOfEntry(entry, aimOf(target));
+  return plan && { sampleId: row.sampleId, durationSeconds: entry.summary.durationSeconds, plan };
+}
+
+/** Plays at the target; when that changes, what sounds goes on at the new one. */
+export function useAim(): Aim {
+  const queries = useQueryClient();
+  const target = useTarget();
+  useAddress(target);
+  const aim = useMemo((): Aim => {
+    let asked = 0;
+    const play: Aim['play'] = async (row, from = 0, keepsOthers = false) => {
+      const mine = ++asked;
+      const now = targetNow();
+      const next = now.isOn ? await aimed(queries, row, now).catch(() => null) : null;
+      if (mine !== asked) return;
+      // What cannot be aimed at is at least heard.
+      if (!next) return engine.playAlone(row.sampleId, from, row.durationSeconds);
+      const clock = now.tempoBpm && {
+        ...{ tempoBpm: now.tempoBpm, one: next.plan.one, movingBeats: null },
+        meter: { beatsPerBar: 4, beatUnit: 4 },
+      };
+      await engine.playAtTarget({ ...next, clock: clock || null, handOver: now.handOver, keepsOthers }, from);
+    };
+    const toggle: Aim['toggle'] = (row, from) => {
+      const { sampleId, status } = engine.getState();
+      if (sampleId !== row.sampleId || status !== 'playing') return void play(row, from);
+      asked++;
+      engine.stop();
+    };
+    const prepare: Aim['prepare'] = (rows) => {
+      const now = targetNow();
+      if (!now.isOn) return;
+      const short = rows.filter((row) => row && (row.durationSeconds ?? Infinity) <= PREPARED_UP_TO);
+      void Promise.all(short.map((row) => aimed(queries, row!, now).catch(() => null))).then((all) =>
+        engine.prepare(all.filter((one) => one !== null)),
+      );
+    };
+    return { play, toggle, prepare };
+  }, [queries]);
+  const before = useRef(target);
+  useEffect(() => {
+    const was = before.current;
+    before.current = target;
+    if (was === target || (!was.isOn && !target.isOn)) return;
+    const { sampleId, status } = engine.getState();
+    if (status !== 'playing' || !sampleId) return;
+    if (was.isOn && target.isOn) {
+      const sounding = engine.atTarget.map((id) => ({ sampleId: id, durationSeconds: null }));
+      let isWanted = true;
+      void Promise.all(sounding.map((row) => aimed(queries, row, target).catch(() => null))).then((all) => {
+        if (isWanted) void engine.retarget(new Map(all.flatMap((one) => (one ? [[one.sampleId, one]] : []))));
+      });
+      return () => void (isWanted = false);
+    }
+    // Off and on again: it goes on from where it is.
+    void aim.play({ sampleId, durationSeconds: null }, engine.position());
+  }, [target, aim, queries]);
+  return aim;
+}
+
+/** The address says the target, so that it can be kept and handed on. */
+function useAddress(target: TargetState) {
+  useEffect(() => {
+    const url = new URL(location.href);
+    for (const name of ['tempo', 'key', 'tape', 'from']) url.searchParams.delete(name);
+    for (const [name, value] of paramsOf(target)) url.searchParams.set(name, value);
+    if (url.href !== location.href) history.replaceState(history.state, '', url);
+  }, [target]);
+}
