@@ -2,103 +2,10 @@ import { expect, test, type Page } from '@playwright/test';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { encoded } from '../support/encoders';
 import { given, loopFile, onBench, one, showView, typeTempo } from './support';
+import { forget, heardSince, listen, tapSound } from './tap';
 
 // The tap is no file of the application's; its content policy, tested elsewhere, would refuse it.
 test.use({ bypassCSP: true });
-
-/** Runs in the audio thread, where nothing is lost however busy the machine is. */
-const TAP_WORKLET = `
-registerProcessor('tap', class extends AudioWorkletProcessor {
-  constructor() { super(); this.left = []; this.right = []; }
-  process([input]) {
-    const [left, right] = input.length ? [input[0], input[1] ?? input[0]] : [new Float32Array(128), new Float32Array(128)];
-    this.left.push(...left);
-    this.right.push(...right);
-    if (this.left.length >= 2048) {
-      this.port.postMessage([this.left, this.right]);
-      this.left = [];
-      this.right = [];
-    }
-    return true;
-  }
-});`;
-
-/** Records what reaches the loudspeaker: whatever is connected to a context's destination is also tapped. */
-async function tapSound(page: Page) {
-  await page.addInitScript((code) => {
-    const heard: { left: number[]; right: number[] } = { left: [], right: [] };
-    Object.assign(window, { heard });
-    const connect = AudioNode.prototype.connect as (this: AudioNode, ...args: unknown[]) => AudioNode;
-    const tapped = new WeakMap<BaseAudioContext, Promise<void>>();
-    // Nothing sounds before the tap runs.
-    const resume = AudioContext.prototype.resume;
-    AudioContext.prototype.resume = async function (this: AudioContext) {
-      await tapped.get(this);
-      return resume.call(this);
-    };
-    AudioNode.prototype.connect = function (this: AudioNode, ...args: unknown[]) {
-      const { context } = this;
-      if (args[0] instanceof AudioDestinationNode && !tapped.has(context)) {
-        const ready = context.audioWorklet
-          .addModule(URL.createObjectURL(new Blob([code], { type: 'text/javascript' })))
-          .then(() => {
-            const tap = new AudioWorkletNode(context, 'tap', {
-              channelCount: 2,
-              channelCountMode: 'explicit',
-            });
-            tap.port.onmessage = ({ data: [left, right] }: MessageEvent<[number[], number[]]>) => {
-              heard.left.push(...left);
-              heard.right.push(...right);
-            };
-            connect.call(this, tap);
-            connect.call(tap, context.destination);
-          });
-        tapped.set(context, ready);
-      }
-      return connect.apply(this, args);
-    } as typeof AudioNode.prototype.connect;
-  }, TAP_WORKLET);
-}
-
-/** What the tap recorded; as bytes, which are handed over much faster than numbers. */
-async function heard(page: Page): Promise<{ left: number[]; right: number[] }> {
-  const [left, right] = await page.evaluate(() => {
-    const { left, right } = (window as unknown as { heard: { left: number[]; right: number[] } }).heard;
-    return [left, right].map((side) => {
-      const bytes = new Uint8Array(Float32Array.from(side).buffer);
-      let text = '';
-      for (let at = 0; at < bytes.length; at += 8192)
-        text += String.fromCharCode(...bytes.subarray(at, at + 8192));
-      return btoa(text);
-    });
-  });
-  const numbers = (text: string) => {
-    const bytes = Buffer.from(text, 'base64');
-    return Array.from({ length: bytes.length / 4 }, (_, i) => bytes.readFloatLE(4 * i));
-  };
-  return { left: numbers(left), right: numbers(right) };
-}
-const forget = (page: Page) =>
-  page.evaluate(() => Object.assign((window as unknown as { heard: object }).heard, { left: [], right: [] }));
-
-/** What is heard since it was forgotten, `seconds` of it by the audio's own clock: a busy machine only takes longer. */
-async function heardSince(page: Page, seconds: number) {
-  await page.waitForFunction(
-    (frames) => (window as unknown as { heard: { left: number[] } }).heard.left.length >= frames,
-    seconds * 44100,
-    {
-      timeout: 120_000,
-      polling: 50,
-    },
-  );
-  return heard(page);
-}
-
-/** What is heard from now on. */
-async function listen(page: Page, seconds: number) {
-  await forget(page);
-  return heardSince(page, seconds);
-}
 
 /** A recording that is loud before this frame may have begun inside a hit or a click: its beginning is not known. */
 const SILENCE_BEFORE = 2000;

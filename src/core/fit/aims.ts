@@ -1,5 +1,6 @@
 import type { SampleEntry, SampleSummary } from '../library/entry';
 import { clearHits } from '../rhythm/clearHits';
+import { feltBeatsPerBar } from '../rhythm/grid';
 import { planOf, type Plan } from './plan';
 import { proposalFor, type Fittable, type Proposal, type Target } from './proposal';
 
@@ -11,7 +12,10 @@ const isUnpitched = (tags: readonly { facet: string; value: string }[]) =>
 /** What a row of a list says of how its sample is fitted. */
 export function fittableRow(row: SampleSummary): Fittable {
   const { kind, tempoBpm, bars, keyTonic: tonic, keyMode: mode, tuningCents, tags } = row;
+  const { beatsPerBar, beatUnit } = row;
   return {
+    beatsPerBar:
+      beatsPerBar !== null && beatUnit !== null ? feltBeatsPerBar({ beatsPerBar, beatUnit }) : null,
     ...{ kind, tempoBpm, bars, tuningCents, isUnpitched: isUnpitched(tags) },
     key: tonic !== null && mode !== null ? { tonic, mode } : null,
   };

@@ -49,9 +49,15 @@ export function earOf(
   return {
     channels: source.length,
     maskAt(centre, mask) {
-      const half = mask.length / 2;
-      for (let i = 0; i < mask.length; i++) {
-        const at = centre - half + i;
+      const { length } = mask;
+      const start = centre - length / 2;
+      // Most frames lie far from both places.
+      if (start - low >= EDGE && high - start - length >= EDGE) {
+        mask.fill(1);
+        return;
+      }
+      for (let i = 0; i < length; i++) {
+        const at = start + i;
         mask[i] = Math.max(0, Math.min(1, Math.min(at - low, high - at) / EDGE));
       }
     },

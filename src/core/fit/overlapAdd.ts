@@ -29,19 +29,34 @@ export function overlapAdd(room: number, channels: number, goesRound: boolean): 
       const fft = realFft(size);
       const window = windowOf(size);
       const start = at - size / 2;
-      const first = goesRound ? 0 : Math.max(0, -start);
-      const end = goesRound ? size : Math.min(size, room - start);
-      const place = (i: number) => (goesRound ? (((start + i) % room) + room) % room : start + i);
+      const [first, end] = [Math.max(0, -start), Math.min(size, room - start)];
+      // Where it turns, and where it does not.
+      const parts = goesRound ? turned(start, size, room) : [{ from: first, to: end, by: start }];
       spectra.forEach((spectrum, c) => {
         turnInto(fft.spectrum, spectrum, turns, gains);
         const samples = fft.inverse();
-        for (let i = first; i < end; i++) sums[c][place(i)] += samples[i] * window[i] * mask[i];
+        const sum = sums[c];
+        for (const { from, to, by } of parts)
+          for (let i = from; i < to; i++) sum[by + i] += samples[i] * window[i] * mask[i];
       });
-      for (let i = first; i < end; i++) weights[place(i)] += (window[i] * mask[i]) ** 2;
+      for (const { from, to, by } of parts)
+        for (let i = from; i < to; i++) weights[by + i] += (window[i] * mask[i]) ** 2;
     },
     finish() {
       for (const sum of sums) for (let n = 0; n < room; n++) sum[n] /= Math.max(1e-4, weights[n]);
       return sums;
     },
   };
+}
+
+/** The pieces of a frame between the turns of what goes round, and by how much each is moved. */
+function turned(start: number, size: number, room: number): { from: number; to: number; by: number }[] {
+  const parts = [];
+  for (let from = 0; from < size;) {
+    const by = start - Math.floor((start + from) / room) * room;
+    const to = Math.min(size, room - by);
+    parts.push({ from, to, by });
+    from = to;
+  }
+  return parts;
 }

@@ -19,7 +19,14 @@ const LOOP: Settled = {
 const planAt = (sample: Settled, target: Partial<Target>) => {
   const full: Target = { tempoBpm: null, key: null, isTape: false, ...target };
   const { kind, grid } = sample;
-  const facts = { kind, tempoBpm: grid?.tempoBpm ?? null, bars: null, key: null, tuningCents: null };
+  const facts = {
+    kind,
+    tempoBpm: grid?.tempoBpm ?? null,
+    bars: null,
+    beatsPerBar: null,
+    key: null,
+    tuningCents: null,
+  };
   return planOf(sample, proposalFor({ ...facts, isUnpitched: false }, full), full);
 };
 

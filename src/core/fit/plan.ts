@@ -42,6 +42,9 @@ export interface Plan {
   hits: readonly number[];
 }
 
+/** A hit so near before the beginning of what goes round is the one on its first beat, seconds: hits are not known better. */
+const TURN = 0.004;
+
 /** What a proposal for a target comes to: a loop's whole bars go round, everything else is played through. */
 export function planOf(sample: Settled, proposal: Proposal, { isTape }: Pick<Target, 'isTape'>): Plan {
   const { grid, durationSeconds, hits, kind } = sample;
@@ -69,7 +72,9 @@ export function planOf(sample: Settled, proposal: Proposal, { isTape }: Pick<Tar
     goesRound: bounds !== null,
     pickup: bounds || !told ? 0 : Math.max(0, Math.min(one, barTime(told, 2) - one)),
     grid: told,
-    hits: hits.filter((time) => time >= from && time < to).map((time) => time - from),
+    hits: hits
+      .filter((time) => time >= from - TURN && time < to - (bounds ? TURN : 0))
+      .map((time) => Math.max(0, time - from)),
   };
 }
 

@@ -8,6 +8,7 @@ const LOOP: Fittable = {
     kind: 'loop',
     tempoBpm: 101.617,
     bars: 4,
+    beatsPerBar: 4,
     key: keyOf('A minor'),
     tuningCents: null,
     isUnpitched: false,
@@ -57,9 +58,15 @@ test.each([
 );
 
 test('three against two is taken only where everything else strains much more', () => {
-  expect(tempoWays(100, 150)[0].level).toBe(1.5);
-  expect(tempoWays(100, 135)[0].level).toBe(1);
-  expect(tempoWays(100, 75)[0].level).toBe(1);
+  expect(tempoWays(100, 150, 16)[0].level).toBe(1.5);
+  expect(tempoWays(100, 135, 16)[0].level).toBe(1);
+  expect(tempoWays(100, 75, 16)[0].level).toBe(1);
+});
+
+test('… and only where whole beats go round: a waltz’s twelve become eight, sixteen become no whole number', () => {
+  expect(said({ tempoBpm: 138, beatsPerBar: 3 }, { tempoBpm: 96 }).level).toBe(2 / 3);
+  expect(said({ tempoBpm: 138 }, { tempoBpm: 96 }).level).not.toBe(2 / 3);
+  expect(said({ tempoBpm: 138, beatsPerBar: 3, kind: 'song' }, { tempoBpm: 96 }).level).not.toBe(2 / 3);
 });
 
 test('what is more than four times away is left as it is, and says so', () => {

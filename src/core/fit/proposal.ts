@@ -15,6 +15,8 @@ export interface Fittable {
   kind: SampleKind | null;
   tempoBpm: number | null;
   bars: number | null;
+  /** Felt beats in a bar. */
+  beatsPerBar: number | null;
   key: Key | null;
   /** How far it is tuned from A = 440 Hz. */
   tuningCents: number | null;
@@ -36,10 +38,19 @@ export interface TempoWay {
   ratio: number;
 }
 
-/** The ways of bringing a tempo to another, what strains least first. None is bent beyond a quarter or four times. */
-export function tempoWays(from: number, to: number): TempoWay[] {
+/**
+ * The ways of bringing a tempo to another, what strains least first. None is bent beyond a quarter or four times. Three against
+ * two is a way only for what goes round in `beats` that stay whole.
+ */
+export function tempoWays(from: number, to: number, beats: number | null = null): TempoWay[] {
+  const isWhole = (level: Level) =>
+    level === 1 ||
+    level === 2 ||
+    level === 0.5 ||
+    (beats !== null && Math.abs(beats * level - Math.round(beats * level)) < 1e-9);
   const cost = ({ ratio, level }: TempoWay) => strainOf({ ratio, semitones: 0 }) + LEVEL_COST[level];
-  return LEVELS.map((level) => ({ level, ratio: (level * from) / to }))
+  return LEVELS.filter(isWhole)
+    .map((level) => ({ level, ratio: (level * from) / to }))
     .filter(({ ratio }) => ratio <= MOST && ratio >= 1 / MOST)
     .sort((a, b) => cost(a) - cost(b));
 }
@@ -100,7 +111,9 @@ export function proposalFor(sample: Fittable, target: Target): Proposal {
     if (sample.kind === 'oneshot') remarks.push('a one-shot is not stretched');
     else if (sample.tempoBpm === null) remarks.push('it has no tempo');
     else {
-      const [best] = tempoWays(sample.tempoBpm, target.tempoBpm);
+      const { bars, beatsPerBar, kind } = sample;
+      const beats = kind === 'loop' && bars !== null && beatsPerBar !== null ? bars * beatsPerBar : null;
+      const [best] = tempoWays(sample.tempoBpm, target.tempoBpm, beats);
       if (best) way = best;
       else remarks.push('its tempo is more than four times away');
     }

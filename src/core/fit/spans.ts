@@ -57,7 +57,8 @@ const FAR = Number.MAX_SAFE_INTEGER;
 
 /**
  * Cuts a source at its attacks: each is copied to where it is to stand, and what lies between is stretched, so that all is
- * as long as it is to be. The spans follow each other in time; those of a loop begin before 0, with its last attack.
+ * as long as it is to be. The spans follow each other in time; those of a loop begin at or before 0: with its last attack where
+ * what is struck there sounds over the turn.
  */
 export function spansOf({ size, length, map, attacks, isLoop, rate }: Lengths): Span[] {
   const frames = (seconds: number) => Math.round(seconds * rate);
@@ -104,7 +105,7 @@ export function spansOf({ size, length, map, attacks, isLoop, rate }: Lengths): 
     ...{ attack: attack + by * size, from: from + by * size, at: at + by * length },
   });
   let end = ends;
-  if (isLoop && (starts.length > 1 || starts[0].at > 0)) {
+  if (isLoop && starts[0].at > 0) {
     end = starts.pop()!;
     starts.unshift(turned(end, -1));
   } else if (isLoop) end = turned(starts[0], 1);
@@ -122,7 +123,7 @@ export function spansOf({ size, length, map, attacks, isLoop, rate }: Lengths): 
     const headEnd = { from: start.from + head, at: start.at + head };
     spans.push({
       ...{ from: start.from, to: headEnd.from, at: start.at, until: headEnd.at },
-      path: pathBetween(way, start, headEnd),
+      path: timeMap([start.from, headEnd.from], [start.at, headEnd.at]),
       hears: [start.attack - before, next.attack - before + fade],
       fade: isFirst ? 0 : fade,
       struck: { attack: start.attack, before: last, after: next.attack },
@@ -136,6 +137,28 @@ export function spansOf({ size, length, map, attacks, isLoop, rate }: Lengths): 
     );
   });
   return spans;
+}
+
+/** The spans of a loop from its last attack on, a turn earlier: what stands before its beginning. */
+export function spansBefore(
+  spans: readonly Span[],
+  { size, length }: Pick<Lengths, 'size' | 'length'>,
+): Span[] {
+  const last = spans.findLastIndex(({ struck }) => struck !== null);
+  return spans.slice(Math.max(0, last)).map((span) => ({
+    ...span,
+    ...{ from: span.from - size, to: span.to - size, at: span.at - length, until: span.until - length },
+    hears: [span.hears[0] - size, span.hears[1] - size],
+    path: timeMap(
+      span.path.source.map((frame) => frame - size),
+      span.path.result.map((frame) => frame - length),
+    ),
+    struck: span.struck && {
+      attack: span.struck.attack - size,
+      before: span.struck.before - size,
+      after: span.struck.after - size,
+    },
+  }));
 }
 
 interface Place {

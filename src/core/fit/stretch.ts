@@ -35,8 +35,8 @@ export function* stretching(
   }
 }
 
-const isCopied = ({ from, to, at, until, path }: Span) =>
-  to - from === until - at && path.source.length === 2;
+const isCopied = ({ from, to, at, until, path, struck }: Span) =>
+  struck !== null || (to - from === until - at && path.source.length === 2);
 
 /** Adds a piece from a place on, faded in and out beside its neighbours. */
 function layOver(

@@ -248,7 +248,11 @@ test('as a tape: twice as fast is an octave higher', () => {
 
 test('what would fold back is not read: above half the rate there is nothing', () => {
   const out = new Float32Array(11_000);
-  repitch(tone(15_000, 0.5), out, 0, out.length, { at: (frame) => 1.9 * frame, step: 1.9, isLoop: false });
+  repitch([tone(15_000, 0.5)], [out], 0, out.length, {
+    at: (frame) => 1.9 * frame,
+    step: 1.9,
+    isLoop: false,
+  });
   expect(Math.max(...out.subarray(500, 10_500).map(Math.abs))).toBeLessThan(1e-4);
 });
 
@@ -288,6 +292,16 @@ test.each<[string, Float32Array[], Partial<Fitting>]>([
   ['three octaves', [drums], { length: drums.length, semitones: 36 }],
 ])('%s is refused with its figure', (_, source, asked) => {
   expect(() => fitted(source, { ...PLAIN, ...asked })).toThrow(RangeError);
+});
+
+test('a hit on the turn of what goes round is known, though nobody said so; a tone that goes on is none', () => {
+  const loop = hits([0, ...HITS.slice(1)], 60_000);
+  const asked = { ...PLAIN, length: 70_000, isLoop: true };
+  const told = fitted([loop], { ...asked, attacks: [0, ...HITS.slice(1)] })[0];
+  expect(isSame(fitted([loop], { ...asked, attacks: HITS.slice(1) })[0], told)).toBe(true);
+  const round = tone((RATE * 300) / 60_000, 60_000 / RATE);
+  const [out] = fitted([round], { ...asked, attacks: [] });
+  expect(besideDb(out, (RATE * 350) / 70_000)).toBeLessThan(-60);
 });
 
 describe('along a map', () => {

@@ -1,6 +1,6 @@
 import type { Progress } from './progress';
 import { reachOf, repitch } from './repitch';
-import { spansOf } from './spans';
+import { spansBefore, spansOf } from './spans';
 import { stretching } from './stretch';
 import { timeMap, toSource, type TimeMap } from './timeMap';
 
@@ -52,7 +52,7 @@ export function* fitting(
   out: readonly Float32Array[],
 ): Generator<Progress, void, void> {
   check(source, wanted);
-  const { length, semitones, isLoop, attacks, rate } = wanted;
+  const { length, semitones, isLoop, rate } = wanted;
   const size = source[0].length;
   const map = wanted.map ?? timeMap([0, size], [0, length]);
   if (wanted.tape) {
@@ -61,7 +61,7 @@ export function* fitting(
       const step = (toSource(map, until) - toSource(map, from)) / (until - from);
       yield { made: from, needs: isLoop ? size : Math.ceil(toSource(map, until)) + reachOf(step) };
       const at = (frame: number) => toSource(map, frame);
-      source.forEach((channel, c) => repitch(channel, out[c], from, until, { at, step, isLoop }));
+      repitch(source, out, from, until, { at, step, isLoop });
     }
     return;
   }
@@ -73,6 +73,9 @@ export function* fitting(
     );
   const step = inner / length;
   const holdAgainst = wanted.holdFormants && semitones !== 0 ? step : 1;
+  // All of what goes round is needed before any of it is made.
+  if (isLoop) yield { made: 0, needs: size };
+  const attacks = isLoop && isStruckAtTurn(source, rate) ? [0, ...wanted.attacks] : wanted.attacks;
   const innerMap = { source: map.source, result: map.result.map((frame) => frame * step) };
   const made = inner === length ? out : source.map(() => new Float32Array(inner));
   const spans =
@@ -84,27 +87,63 @@ export function* fitting(
     windows: WINDOWS.map((frames) => frames * 2 ** Math.max(-2, Math.round(Math.log2(rate / 44_100)))),
   };
   const reach = reachOf(step);
-  // What goes round is read before its beginning too: at its end.
-  const isHeardEarly = !isLoop || (spans[0]?.at ?? 0) <= -reach;
   let read = 0;
   const readUntil = (until: number) => {
     if (until <= read) return;
     const at = (frame: number) => frame * step;
-    made.forEach((channel, c) => repitch(channel, out[c], read, until, { at, step, isLoop }));
+    repitch(made, out, read, until, { at, step, isLoop });
     read = until;
   };
   if (spans.length === 0) {
     yield { made: 0, needs: size };
     source.forEach((channel, c) => made[c].set(channel));
-  } else
+  } else {
+    // What goes round is read before its beginning too; what stands there, at its end, is made last, or twice.
+    const isEndKnown = !isLoop || spans[0].at <= -reach;
+    const last = spans.findLast(({ struck }) => struck !== null);
+    const isEndLent = inner !== length && !isEndKnown && (last?.at ?? 0) > 4 * reach;
+    if (isEndLent) {
+      const lent = source.map(() => new Float32Array(inner));
+      const before = spansBefore(spans, { size, length: inner });
+      const steps = stretching(source, before, lent, isLoop, settings);
+      while (!steps.next().done);
+      lent.forEach((samples, c) => made[c].set(samples.subarray(inner - reach), inner - reach));
+    }
     for (const progress of stretching(source, spans, made, isLoop, settings)) {
-      if (inner !== length && isHeardEarly) readUntil(Math.floor((progress.made - reach) / step));
+      if (inner !== length && (isEndKnown || isEndLent)) {
+        const isFirst = read === 0;
+        readUntil(Math.floor((progress.made - reach) / step));
+        if (isEndLent && isFirst && read > 0) for (const samples of made) samples.fill(0, inner - reach);
+      }
       yield inner === length ? progress : { ...progress, made: read };
     }
+  }
   while (inner !== length && read < length) {
     readUntil(Math.min(length, read + PART));
     yield { made: read, needs: 0 };
   }
+}
+
+/** What is heard after and before a turn, seconds, and how many times the energy of its differences rises where it is struck. */
+const AFTER_TURN = 0.006;
+const BEFORE_TURN = 0.012;
+const STRUCK_RISE = 6;
+
+/** Whether what goes round begins with a hit: measuring cannot tell, for in the file there is nothing before it. */
+function isStruckAtTurn(source: readonly Float32Array[], rate: number): boolean {
+  const mean = (from: number, count: number) => {
+    let sum = 0;
+    for (const samples of source)
+      for (let i = 0; i < count; i++) {
+        const at = (((from + i) % samples.length) + samples.length) % samples.length;
+        const before = at > 0 ? samples[at - 1] : samples[samples.length - 1];
+        sum += (samples[at] - before) ** 2;
+      }
+    return sum / count;
+  };
+  const after = mean(0, Math.round(AFTER_TURN * rate));
+  const quiet = mean(-Math.round(BEFORE_TURN * rate), Math.round(BEFORE_TURN * rate));
+  return after > 1e-10 && after > STRUCK_RISE * quiet;
 }
 
 const isStraight = ({ source, result }: TimeMap) =>

@@ -1,5 +1,5 @@
 import { autocorrelation } from '../signal/fft';
-import type { Ear } from './ear';
+import { addPower, type Ear } from './ear';
 import { forEachPeak } from './turns';
 
 /** So many frames of each length are looked at, at most. */
@@ -27,34 +27,30 @@ function incoherenceOf(size: number, from: number, to: number, ear: Ear): number
   const now = new Float32Array(size);
   const then = new Float32Array(size);
   const power = new Float32Array(bins);
-  const re = new Float32Array(bins);
-  const im = new Float32Array(bins);
   const looks = Math.max(1, Math.min(LOOKS, Math.round((to - from) / hop)));
   let all = 0;
   let coherent = 0;
   for (let look = 0; look < looks; look++) {
     const centre = Math.round(from + ((look + 0.5) / looks) * (to - from));
+    // All channels in turn: each look in one of them costs half of one in both.
+    const channel = look % ear.channels;
     power.fill(0);
-    re.fill(0);
-    im.fill(0);
-    for (let c = 0; c < ear.channels; c++) {
-      ear.maskAt(centre, mask);
-      ear.hear(c, centre, mask, now);
-      ear.maskAt(centre - hop, mask);
-      ear.hear(c, centre - hop, mask, then);
-      for (let k = 1; k < bins; k++) {
-        const [a, b, x, y] = [now[2 * k], now[2 * k + 1], then[2 * k], then[2 * k + 1]];
-        power[k] += a * a + b * b;
-        re[k] += a * x + b * y;
-        im[k] += b * x - a * y;
-      }
-    }
+    ear.maskAt(centre, mask);
+    ear.hear(channel, centre, mask, now);
+    ear.maskAt(centre - hop, mask);
+    ear.hear(channel, centre - hop, mask, then);
+    addPower(now, power);
     forEachPeak(power, (peak, first, until) => {
-      const length = Math.hypot(re[peak], im[peak]);
+      if (peak === 0) return;
+      const [a, b, x, y] = [now[2 * peak], now[2 * peak + 1], then[2 * peak], then[2 * peak + 1]];
+      const [re, im] = [a * x + b * y, b * x - a * y];
+      const length = Math.hypot(re, im);
       if (length === 0) return;
-      for (let k = first; k < until; k++) {
-        all += Math.hypot(re[k], im[k]);
-        coherent += (re[k] * re[peak] + im[k] * im[peak]) / length;
+      for (let k = Math.max(1, first); k < until; k++) {
+        const [c, d, v, w] = [now[2 * k], now[2 * k + 1], then[2 * k], then[2 * k + 1]];
+        const [r, i] = [c * v + d * w, d * v - c * w];
+        all += Math.sqrt(r * r + i * i);
+        coherent += (r * re + i * im) / length;
       }
     });
   }

@@ -99,7 +99,7 @@ export const AS_RECORDED: Hearing = { level: 1, pan: 0, muted: false };
 
 const ROOM = 512;
 /** What is changed while it sounds glides over so many frames, so that it does not crack. */
-const GLIDE_FRAMES = 128;
+export const GLIDE_FRAMES = 128;
 
 /** Something that sounds on the clock from a frame on. */
 export class Voice {

@@ -46,6 +46,16 @@ test('loudness does not move it', () => {
   }
 });
 
+test.each([0.2, 0.2007, 0.2013, 0.2021])(
+  'a hit of a millisecond over a tone, at %d s, is no earlier found',
+  (at) => {
+    const samples = seconds(0.5).map((_, i) => 0.12 * Math.sin((2 * Math.PI * 220 * i) / ANALYSIS_RATE));
+    const first = Math.round(at * ANALYSIS_RATE);
+    for (let i = 0; i < 30; i++) samples[first + i] += 0.7 * Math.cos(i) * Math.exp(-i / 8);
+    expect(Math.abs(attackTime(envelopeOf(samples), at + 0.002, 0.05) - at)).toBeLessThan(0.0007);
+  },
+);
+
 test('in silence the place that was asked for comes back', () => {
   expect(attackTime(envelopeOf(seconds(0.5)), 0.2, 0.05)).toBe(0.2);
 });

@@ -80,6 +80,9 @@ export function attackTime({ steps, rate }: AttackEnvelope, around: number, reac
   const step = Math.max(1, Math.round(0.0005 * rate));
   const quiet = mean(best - before, best - 2 * step) + 0.02 * mean(best, best + after);
   let foot = best;
+  // What is over within less than the sound that is judged rises anywhere before it: on to where it stands out.
+  while (foot < best + after && mean(foot, foot + step) <= 2 * quiet) foot++;
+  if (foot === best + after) foot = best;
   while (foot - step > first && mean(foot - step, foot) > quiet) foot -= step;
   return foot / rate;
 }

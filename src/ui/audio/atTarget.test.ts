@@ -62,7 +62,6 @@ function room() {
       heard.length = 0;
       begun = mixer.position;
     },
-    layGrid: () => {},
     looksAt: (id) => looked.push(id),
     fault: (fault) => faults.push(fault),
   };
@@ -97,6 +96,7 @@ const aimed = ({ id, settled }: Piece, target: Partial<Target>, rest: Partial<Ai
     bars: null,
     key: null,
     tuningCents: null,
+    beatsPerBar: null,
   };
   const plan = planOf(settled, proposalFor({ ...facts, isUnpitched: false }, full), full);
   return {

@@ -1,7 +1,7 @@
 import { begunAt, heardAt, laterBy, type Plan } from '@/core/fit/plan';
 import { toResult } from '@/core/fit/timeMap';
 import type { ToEngine } from '@/core/playing/messages';
-import { AS_RECORDED, type Hearing } from '@/core/playing/voice';
+import { AS_RECORDED, GLIDE_FRAMES, type Hearing } from '@/core/playing/voice';
 import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Aimed, FitCache, OpenFit } from './openFit';
 
@@ -39,7 +39,6 @@ export interface Stage {
   now(): number | null;
   /** Starts the clock at a frame. */
   startAt(frame: number): void;
-  layGrid(grid: Grid | null): void;
   /** Another sample is the one that is looked at. */
   looksAt(sampleId: string): void;
   fault(fault: string): void;
@@ -60,6 +59,7 @@ const FADED = 1024;
 export class AtTarget {
   private sounding: Sounding[] = [];
   private grid: Grid | null = null;
+  private isClicking = false;
   private count = 0;
   /** The latest thing that was asked: what was asked before and is not there yet is not wanted any more. */
   private asked = 0;
@@ -122,14 +122,16 @@ export class AtTarget {
     const at = this.nextTurn(soonest, wanted.handOver);
     const [frame, start] = [Math.round(at * rate), Math.round((at - plan.one) * rate)];
     const heardFrom = Math.max(Math.round(soonest * rate), frame - Math.round(plan.pickup * rate));
-    this.put({ ...one, start, since: frame }, SILENT);
-    this.stage.tell({
-      kind: 'at',
-      frame: heardFrom,
-      told: [{ kind: 'hear', id: one.id, hearing: AS_RECORDED }],
-    });
+    // What begins by itself needs no fade, which its first hit would be lost in; the rest of it comes in before that.
+    this.put({ ...one, start, since: frame }, start >= heardFrom ? AS_RECORDED : SILENT);
+    if (start < heardFrom)
+      this.stage.tell({
+        kind: 'at',
+        frame: heardFrom - GLIDE_FRAMES,
+        told: [{ kind: 'hear', id: one.id, hearing: AS_RECORDED }],
+      });
     if (!wanted.keepsOthers)
-      for (const other of this.sounding) if (other.id !== one.id) this.end(other, frame);
+      for (const other of this.sounding) if (other.id !== one.id) this.end(other, frame - GLIDE_FRAMES);
     if (plan.grid) this.lay(laterBy(plan.grid, at - plan.one), frame);
     this.lookAt(aimed.sampleId, (frame - now) / rate);
   }
@@ -230,10 +232,18 @@ export class AtTarget {
     this.sounding = this.sounding.filter((one) => !isOver(one));
   }
 
+  /** The clock's bars and beats, from now or from a frame on; the click follows them where it is wanted. */
   private lay(grid: Grid | null, frame?: number) {
     this.grid = grid;
-    if (frame === undefined) this.stage.layGrid(grid);
-    else this.stage.tell({ kind: 'at', frame, told: [{ kind: 'grid', grid }] });
+    const told: ToEngine = { kind: 'grid', grid: this.isClicking ? grid : null };
+    this.stage.tell(frame === undefined ? told : { kind: 'at', frame, told: [told] });
+  }
+
+  /** Whether the click runs along. */
+  click(on: boolean) {
+    if (this.isClicking === on) return;
+    this.isClicking = on;
+    if (this.isOn) this.lay(this.grid);
   }
 
   private nextTurn(soonest: number, handOver: HandOver): number {

@@ -137,7 +137,6 @@ class Engine {
       tell: (told) => this.thread.tell(told),
       now: () => (this.state.status === 'playing' && this.target.isOn ? this.renderedNow() : null),
       startAt: (frame) => this.startClock(frame, -Infinity),
-      layGrid: (grid) => this.setGrid(grid),
       looksAt: (sampleId) => this.set({ sampleId, status: 'playing', fault: null }),
       fault: (fault) =>
         this.set({ fault, status: this.state.status === 'loading' ? 'empty' : this.state.status }),
@@ -150,6 +149,11 @@ class Engine {
     await this.thread.context.resume();
     if (!this.target.isOn) this.leaveVoices(aimed.sampleId);
     await this.target.play(aimed, from);
+  }
+
+  /** Whether the click runs along with what sounds at a target. */
+  clickAtTarget(on: boolean) {
+    this.target.click(on);
   }
 
   /** These may be asked for next: they are fitted meanwhile. */
@@ -173,6 +177,7 @@ class Engine {
     this.pending = null;
     this.cue = 0;
     this.voices.close();
+    this.setGrid(null);
     this.set({ sampleId, status: 'loading', loaded: 0, loadedBeside: 1, fault: null, legs: [] });
     this.setHits([]);
   }

@@ -62,7 +62,7 @@ export function targetKeys(thisOne: () => { tempoBpm: number | null; key: Key | 
 /** Tempo and key that everything is played at, and how. `thisOne`: those of the sample in hand. */
 export function TargetBar({ thisOne }: { thisOne: { tempoBpm: number | null; key: Key | null } | null }) {
   const target = useTarget();
-  const { isOn, key, isTape, handOver } = target;
+  const { isOn, key, isTape, handOver, clicks } = target;
   return (
     <div
       role="group"
@@ -110,6 +110,13 @@ export function TargetBar({ thisOne }: { thisOne: { tempoBpm: number | null; key
         }}
         onChoose={(at) => setTarget({ handOver: at })}
       />
+      <Button
+        pressed={clicks}
+        onClick={() => setTarget({ clicks: !clicks })}
+        title="A click runs along with what is played at the target"
+      >
+        Click
+      </Button>
       <Button
         className="ml-auto"
         disabled={!thisOne || (thisOne.tempoBpm === null && thisOne.key === null)}

@@ -16,10 +16,19 @@ const stored = z.object({
   isTape: z.boolean(),
   /** When a sample begins beside those that sound. */
   handOver: z.enum(HAND_OVERS),
+  /** The click runs along. */
+  clicks: z.boolean().default(false),
 });
 export type TargetState = z.infer<typeof stored>;
 
-const OFF: TargetState = { isOn: false, tempoBpm: null, key: null, isTape: false, handOver: 'beat' };
+const OFF: TargetState = {
+  isOn: false,
+  tempoBpm: null,
+  key: null,
+  isTape: false,
+  handOver: 'beat',
+  clicks: false,
+};
 const KEPT = 'grento-target';
 
 let state: TargetState | null = null;
@@ -36,7 +45,7 @@ export function targetIn(params: URLSearchParams): TargetState | null {
     isTape: params.has('tape'),
     handOver: params.get('from') ?? 'beat',
   });
-  return found.success ? found.data : null;
+  return found.success ? { ...found.data, clicks: kept().clicks } : null;
 }
 
 /** The same as an address says it; nothing while it is off. */

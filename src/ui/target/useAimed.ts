@@ -67,11 +67,12 @@ export function useAim(): Aim {
     };
     return { play, toggle, prepare };
   }, [queries]);
+  useEffect(() => engine.clickAtTarget(target.clicks), [target.clicks]);
   const before = useRef(target);
   useEffect(() => {
     const was = before.current;
     before.current = target;
-    if (was === target || (!was.isOn && !target.isOn)) return;
+    if (paramsOf(was).toString() === paramsOf(target).toString()) return;
     const { sampleId, status } = engine.getState();
     if (status !== 'playing' || !sampleId) return;
     if (was.isOn && target.isOn) {
