@@ -1,6 +1,11 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
+import { setTimeout as pause } from 'node:timers/promises';
 import { join } from 'node:path';
+import { curator, CURATOR_HEADER } from '../src/core/library/curators';
+import { sampleEntry } from '../src/core/library/entry';
+import type { SampleRequest } from '../src/core/library/orders';
 import { DEMO_LIBRARY } from '../src/demo/library';
+import { PROPERTY_ROOM } from '../src/demo/propertyRoom';
 import { workshopFiles } from '../src/demo/workshop';
 
 const HELP = `npm run demo -- OPTIONS
@@ -17,31 +22,75 @@ const value = (name: string) => (args.includes(name) ? args[args.indexOf(name) +
 const address = value('--into');
 const folder = value('--files');
 const workshop = Number(value('--workshop') ?? 0);
-if (!address && !folder) {
-  console.log(HELP);
-  process.exit(args.includes('--help') ? 0 : 2);
+
+async function asked(path: string, init?: RequestInit): Promise<unknown> {
+  const response = await fetch(`${address}/api/${path}`, {
+    ...init,
+    headers: { origin: address!, ...init?.headers },
+  });
+  if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
+  return response.json();
+}
+const posted = (path: string, body: unknown, hand: Record<string, string> = {}) =>
+  asked(path, {
+    method: 'POST',
+    body: JSON.stringify(body),
+    headers: { 'content-type': 'application/json', ...hand },
+  });
+
+async function takeIn(file: { name: string; folder: string }, bytes: Uint8Array): Promise<string> {
+  const query = new URLSearchParams({ name: file.name, folder: file.folder });
+  const taken = await asked(`intake?${query}`, { method: 'PUT', body: bytes as BodyInit });
+  process.stdout.write('.');
+  return (taken as { sampleId: string }).sampleId;
 }
 
-if (address && args.includes('--when-empty')) {
-  const { all } = (await (await fetch(`${address}/api/samples/counts`)).json()) as { all: number };
-  if (all > 0) process.exit(0);
-}
-if (address) process.stdout.write('Making the demo library ');
-for (const file of workshop > 0 ? workshopFiles(workshop) : DEMO_LIBRARY) {
-  const { bytes } = file.make();
-  if (folder) {
-    mkdirSync(join(folder, file.folder), { recursive: true });
-    writeFileSync(join(folder, file.folder, file.name), bytes);
-  }
-  if (address) {
-    const query = new URLSearchParams({ name: file.name, folder: file.folder });
-    const response = await fetch(`${address}/api/intake?${query}`, {
-      method: 'PUT',
-      body: bytes as BodyInit,
-      headers: { origin: address },
-    });
-    if (!response.ok) throw new Error(`${file.name}: ${await response.text()}`);
+/** Who keeps the property room. */
+const KEEPER = 'Ada Wilmot';
+
+/** Settles, saves and proves what the property room holds, as a curator did before. */
+async function settleProperties(ids: readonly string[]) {
+  process.stdout.write(' measuring ');
+  const { curatorId } = curator.parse(await posted('curators', { name: KEEPER }));
+  const hand = { [CURATOR_HEADER]: curatorId };
+  for (const [i, sampleId] of ids.entries()) {
+    while (!sampleEntry.parse(await asked(`samples/${sampleId}`)).measurement) await pause(200);
+    const patch = PROPERTY_ROOM[i].settled;
+    const change = (order: SampleRequest['order']) =>
+      posted(`samples/${sampleId}/changes`, { base: null, order }, hand);
+    await change({ do: 'settle', words: 'from the property book', patch });
+    await change({ do: 'save' });
     process.stdout.write('.');
   }
+  await posted('proofs', { sampleIds: ids }, hand);
 }
-if (address) process.stdout.write('\n');
+
+async function main() {
+  if (!address && !folder) {
+    console.log(HELP);
+    process.exit(args.includes('--help') ? 0 : 2);
+  }
+  if (address && args.includes('--when-empty')) {
+    const { all } = (await asked('samples/counts')) as { all: number };
+    if (all > 0) return;
+  }
+  if (address) process.stdout.write('Making the demo library ');
+  const properties = workshop > 0 ? [] : PROPERTY_ROOM;
+  const files = (workshop > 0 ? workshopFiles(workshop) : DEMO_LIBRARY).map(({ make, ...file }) => ({
+    ...file,
+    make: () => make().bytes,
+  }));
+  if (folder)
+    for (const { name, folder: within, make } of files) {
+      mkdirSync(join(folder, within), { recursive: true });
+      writeFileSync(join(folder, within, name), make());
+    }
+  if (!address) return;
+  const ids = [];
+  for (const { make, ...file } of properties) ids.push(await takeIn(file, make()));
+  for (const { make, ...file } of files) await takeIn(file, make());
+  await settleProperties(ids);
+  process.stdout.write('\n');
+}
+
+await main();

@@ -1,3 +1,4 @@
+import { barsOf } from '../library/barsOf';
 import { settleReadings, withItsGrid } from '../library/applyReading';
 import type { StoredReading } from '../library/entry';
 import { nameFromTemplate } from '../library/nameTemplate';
@@ -76,7 +77,7 @@ export function patchFor(draft: Draft, sampleId: string, order: PatchOrder): Par
         tempoBpm: state.grid?.tempoBpm ?? null,
         beatsPerBar: state.grid?.meter.beatsPerBar ?? null,
         beatUnit: state.grid?.meter.beatUnit ?? null,
-        bars: sample.measurement?.bars ?? null,
+        bars: barsOf(state.grid, sample.measurement, sample.durationSeconds),
         keyTonic: key?.tonic ?? null,
         keyMode: key?.mode ?? null,
         tags: state.tags,

@@ -1,3 +1,4 @@
+import { barsOf } from './barsOf';
 import { keyNumber } from '../harmony/keyNames';
 import type { Standing, ProofState } from './entry';
 import type { SettledState } from './settled';
@@ -79,7 +80,7 @@ export function listRowOf(sample: Listed): ListRow {
     beatsPerBar: grid?.meter.beatsPerBar ?? null,
     beatUnit: grid?.meter.beatUnit ?? null,
     steady: grid ? grid.movingBeats === null : null,
-    bars: measurement?.bars ?? null,
+    bars: barsOf(grid, measurement, sample.durationSeconds),
     keyNumber: key && 'tonic' in key ? keyNumber(key) : null,
     keyless: key !== null && 'none' in key,
     tuningCents: state.tuningCents,

@@ -101,7 +101,7 @@ export function TargetBar({ thisOne }: { thisOne: { tempoBpm: number | null; key
         onChoose={(way) => setTarget({ isTape: way === 'tape' })}
       />
       <Choice
-        label="Next from the"
+        label="Next on"
         value={handOver}
         of={HAND_OVERS}
         titles={{
