@@ -11,6 +11,7 @@ import { ALL_KEYS } from '@/core/harmony/keyNames';
 import { NEED_SORTS } from '@/core/library/needsALook';
 import { FACET_BITS } from '@/core/tags/facetBits';
 import { database } from './database';
+import { nearTarget, strainOfRows } from './strain';
 import { fromRow } from './rows';
 import { readSummaries } from './summaries';
 import { understood, type Understood } from './searchWords';
@@ -79,7 +80,7 @@ const INTAKE_ORDERS: Record<IntakeQuery['sort'], string> = {
   need: 'urgency',
 };
 
-const SHELF_ORDERS: Record<ShelfQuery['sort'], string> = {
+const SHELF_ORDERS: Record<Exclude<ShelfQuery['sort'], 'strain'>, string> = {
   saved: 'saved_at',
   name: 'sort_name',
   tempo: 'tempo_bpm',
@@ -164,8 +165,36 @@ export async function intakeCounts(query: IntakeQuery): Promise<IntakeCounts> {
 /** Saved samples that match. Values of one facet widen the choice, different facets narrow it. */
 export async function shelfPage(query: ShelfQuery): Promise<SamplePage> {
   const words = await understood(query.text);
-  const order = { column: SHELF_ORDERS[query.sort], direction: query.direction };
-  return page(shelfChoice(query, words), order, query, words);
+  const { sort, direction } = query;
+  const choice = shelfChoice(query, words);
+  if (sort !== 'strain') return page(choice, { column: SHELF_ORDERS[sort], direction }, query, words);
+  const [total, ids] = await Promise.all([
+    query.offset === 0 ? countMany(choice, false) : null,
+    leastStrained(choice, query),
+  ]);
+  return { total, more: false, insteadOf: words.insteadOf, rows: await readSummaries(database(), ids) };
+}
+
+/** Strains within which the first rows are looked for, before all are. */
+const STRAINS = [0.12, 0.4, Infinity];
+
+/** A page by strain. No index knows it: what is near the target is put in order, as far as that holds enough of it. */
+async function leastStrained({ where, values }: Choice, query: ShelfQuery): Promise<string[]> {
+  const { offset, limit, direction } = query;
+  const isUp = direction === 'up';
+  const { tables, strain } = strainOfRows(query);
+  for (const most of isUp ? STRAINS : [Infinity]) {
+    const near = most < Infinity ? nearTarget(query, most) : [];
+    const { rows } = await database().query(
+      `select id, rank from (
+         select s.sample_id as id, (${strain})::real as rank from settled s ${tables} where ${[...where, ...near].join(' and ')}) found
+        order by rank ${isUp ? 'asc' : 'desc'}, id ${isUp ? '' : 'desc'} offset $${values.length + 1} limit $${values.length + 2}`,
+      [...values, offset, limit],
+    );
+    const last = rows[rows.length - 1];
+    if (most === Infinity || (rows.length === limit && last.rank <= most)) return rows.map(({ id }) => id);
+  }
+  return [];
 }
 
 const facetRow = z.object({
@@ -240,7 +269,15 @@ function shelfChoice(query: ShelfQuery, words: Understood): Choice {
     );
     where.push(`s.key_number = any(${bind(keys)}::smallint[])`);
   }
-  if (query.kind !== null) where.push(`s.kind = ${bind(query.kind)}`);
+  for (const [column, value] of [
+    ['kind', query.kind],
+    ['beats_per_bar', query.beatsPerBar],
+    ['beat_unit', query.beatUnit],
+    ['bars', query.bars],
+  ] as const)
+    if (value !== null) where.push(`s.${column} = ${bind(value)}`);
+  if (query.proof !== null)
+    where.push(`s.proof is ${query.proof === 'proved' ? 'not ' : ''}distinct from 'current'`);
   const byFacet = new Map<string, string[]>();
   for (const tag of query.tags) {
     const facet = tag.slice(0, tag.indexOf(':'));

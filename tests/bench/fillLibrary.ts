@@ -47,7 +47,8 @@ insert into settled (sample_id, arrived_at, saved_at, tempo_bpm, one_seconds, be
                      tuning_cents, tempo_sureness, key_sureness, urgency, bars, doubt_sorts, key_number, rating, lot, keyless, kind,
                      standing, proof, name, doubts, words, search_text)
 select sample_id, arrived_at, case when i < $3 then arrived_at + interval '1 day' end, bpm, case when bpm is not null then r1 end,
-       case when bpm is not null then 4 end, case when bpm is not null then 4 end, case when bpm is not null then r2 < 0.9 end,
+       case when bpm is not null then case when r1 < 0.2 then 3 else 4 end end, case when bpm is not null then 4 end,
+       case when bpm is not null then r2 < 0.9 end,
        duration_seconds, bits, 20 * r1 - 10, r2, r3, case when i < $3 then -2 else r1 end,
        case when bpm is not null then 1 + floor(8 * r2) end,
        case when i >= $3 and r2 < 0.4 then 1 << floor(r3 * 7)::int else 0 end,

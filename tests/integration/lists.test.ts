@@ -1,3 +1,7 @@
+import { proposalOfRow } from '@/core/fit/aims';
+import type { Target } from '@/core/fit/proposal';
+import { keyNumber } from '@/core/harmony/keyNames';
+import type { SampleSummary } from '@/core/library/entry';
 import { browseIntake, browseShelf, browseTargets } from '@/server/browse';
 import { closeDatabase, database } from '@/store/database';
 import { fillLibrary } from '../bench/fillLibrary';
@@ -18,7 +22,7 @@ afterAll(async () => {
   await closeDatabase();
 });
 
-const shelf = (query: Record<string, string | number>) =>
+const shelf = (query: Record<string, string | number | boolean>) =>
   browseShelf(new URLSearchParams(Object.entries(query).map(([name, value]) => [name, String(value)])));
 
 const LIMIT = 500;
@@ -64,6 +68,40 @@ test('what few match is the same as what many do, filtered', async () => {
   );
   expect(all.total).toBe(rows[0].of);
   expect(all.rows.map(({ sampleId }) => sampleId)).toEqual(rows.map(({ id }) => id));
+});
+
+test.each<[string, Target]>([
+  ['a tempo and a key', { tempoBpm: 96, key: { tonic: 4, mode: 'minor' }, isTape: false }],
+  ['a tempo', { tempoBpm: 141.3, key: null, isTape: false }],
+  ['a key', { tempoBpm: null, key: { tonic: 3, mode: 'major' }, isTape: false }],
+  ['a tempo, as a tape', { tempoBpm: 74, key: { tonic: 9, mode: 'minor' }, isTape: true }],
+  ['a key, as a tape', { tempoBpm: null, key: { tonic: 9, mode: 'minor' }, isTape: true }],
+])('by strain at %s: as the rows themselves say it, least first', async (_, target) => {
+  const { tempoBpm, key, isTape } = target;
+  const asked = {
+    ...{ sort: 'strain', direction: 'up', limit: LIMIT, targetTape: isTape },
+    ...(tempoBpm === null ? {} : { targetTempo: tempoBpm }),
+    ...(key === null ? {} : { targetKey: keyNumber(key) }),
+  };
+  for (const offset of [0, 6000, 12_500]) {
+    const { rows, total } = await shelf({ ...asked, offset });
+    expect(total).toBe(offset === 0 ? SAVED : null);
+    // Tunings are not stored exactly alike; a few hundredths of a semitone are the same strain.
+    const strains = rows.map((row) => proposalOfRow({ ...row, tuningCents: null }, target).strain);
+    for (let i = 1; i < strains.length; i++) expect(strains[i]).toBeGreaterThan(strains[i - 1] - 1e-5);
+  }
+});
+
+test.each<[Record<string, string | number>, (row: SampleSummary) => boolean]>([
+  [{ beatsPerBar: 3, beatUnit: 4 }, (row) => row.beatsPerBar === 3 && row.beatUnit === 4],
+  [{ bars: 4 }, (row) => row.bars === 4],
+  [{ proof: 'proved' }, (row) => row.proof === 'current'],
+  [{ proof: 'unproved' }, (row) => row.proof !== 'current'],
+])('%j is a filter', async (asked, holds) => {
+  const { rows, total } = await shelf({ ...asked, limit: 500 });
+  expect(total).toBeGreaterThan(0);
+  expect(total).toBeLessThan(SAVED);
+  expect(rows.every(holds)).toBe(true);
 });
 
 test('words are found anywhere in a word, short ones at its beginning, mistyped ones nearly', async () => {

@@ -2,12 +2,10 @@ import type { SampleEntry, SampleSummary } from '../library/entry';
 import { clearHits } from '../rhythm/clearHits';
 import { feltBeatsPerBar } from '../rhythm/grid';
 import { planOf, type Plan } from './plan';
-import { proposalFor, type Fittable, type Proposal, type Target } from './proposal';
+import { proposalFor, UNPITCHED_PARTS, type Fittable, type Proposal, type Target } from './proposal';
 
-/** Parts that are not shifted, whatever key their noise may have. */
-const UNPITCHED: readonly string[] = ['drums', 'percussion'];
 const isUnpitched = (tags: readonly { facet: string; value: string }[]) =>
-  tags.some(({ facet, value }) => facet === 'part' && UNPITCHED.includes(value));
+  tags.some(({ facet, value }) => facet === 'part' && (UNPITCHED_PARTS as readonly string[]).includes(value));
 
 /** What a row of a list says of how its sample is fitted. */
 export function fittableRow(row: SampleSummary): Fittable {

@@ -24,11 +24,20 @@ export interface Fittable {
   isUnpitched: boolean;
 }
 
+/** Parts that are not shifted, whatever key their noise may have. */
+export const UNPITCHED_PARTS = ['drums', 'percussion'] as const;
+
 /** How many beats of the target one of the sample becomes: as it is written, twice, half, and three against two. */
 export const LEVELS = [1, 2, 0.5, 1.5, 2 / 3] as const;
 export type Level = (typeof LEVELS)[number];
 /** So much less strain another level has to have before it is taken: the written one is what was settled. */
-const LEVEL_COST: Readonly<Record<Level, number>> = { 1: 0, 2: 0.25, 0.5: 0.25, 1.5: 0.8, [2 / 3]: 0.8 };
+export const LEVEL_COST: Readonly<Record<Level, number>> = {
+  1: 0,
+  2: 0.25,
+  0.5: 0.25,
+  1.5: 0.8,
+  [2 / 3]: 0.8,
+};
 /** The farthest that time is bent. */
 const MOST = 4;
 

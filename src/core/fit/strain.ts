@@ -10,10 +10,10 @@ export interface Bend {
  * What a bend costs: distances of spectra from the ideal result, in dB, as `docs/fit.md` has them of our own voice: a tempo
  * that is half as fast again or two thirds as fast costs about as much as seven semitones. Of that, 1 is this much.
  */
-const RATIO_OF_ONE = 1.5;
-const SEMITONES_OF_ONE = 7;
+export const RATIO_OF_ONE = 1.5;
+export const SEMITONES_OF_ONE = 7;
 /** Longer costs more than shorter: what is missing between the hits has to be made. */
-const LONGER = 1.15;
+export const LONGER = 1.15;
 
 /**
  * Strain as one figure: 0 as it was recorded, 1 at the edge of what is well (half as fast again, or seven semitones). As a tape

@@ -55,11 +55,19 @@ export const shelfQuery = z.object({
   keyTonic: numberParam.int().min(0).max(11).nullable().default(null),
   keyMode: z.enum(['major', 'minor']).nullable().default(null),
   kind: z.string().max(20).nullable().default(null),
+  beatsPerBar: numberParam.int().min(1).max(32).nullable().default(null),
+  beatUnit: numberParam.int().min(1).max(32).nullable().default(null),
+  bars: numberParam.int().min(1).max(10_000).nullable().default(null),
+  proof: z.enum(['proved', 'unproved']).nullable().default(null),
   tags: z
     .array(z.string().regex(/^[a-z ]+:.{1,40}$/))
     .max(40)
     .default([]),
-  sort: z.enum(['saved', 'name', 'tempo', 'key', 'length', 'rating']).default('saved'),
+  sort: z.enum(['saved', 'name', 'tempo', 'key', 'length', 'rating', 'strain']).default('saved'),
+  /** What strain is told by: BPM, and a key's number. */
+  targetTempo: numberParam.min(10).max(1000).nullable().default(null),
+  targetKey: numberParam.int().min(0).max(23).nullable().default(null),
+  targetTape: z.stringbool().default(false),
   direction: z.enum(['up', 'down']).default('down'),
   offset,
   limit,

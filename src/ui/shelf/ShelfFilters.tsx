@@ -1,8 +1,9 @@
 'use client';
 import clsx from 'clsx';
-import { Search } from 'lucide-react';
+import { Search, X } from 'lucide-react';
 import { useState } from 'react';
 import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
+import { searchTerms } from '@/core/library/searchTerms';
 import type { ShelfFacets } from '@/core/library/shelfQuery';
 import { FACET_NAMES } from '@/core/tags/facets';
 import { Button } from '../pieces/Button';
@@ -35,11 +36,12 @@ export function ShelfFilters({ view, onView, counts }: Props) {
         <TextField
           className="w-full pl-7"
           type="search"
-          placeholder="name, tag, note"
+          placeholder="words, Dm, 90-95, 3/4 slow"
           value={view.text}
           onChange={(event) => set({ text: event.target.value })}
         />
       </label>
+      <Understood text={view.text} onText={(text) => set({ text })} />
       <fieldset>
         <legend className="text-ink-soft">Tempo, BPM</legend>
         <div className="flex items-center gap-1.5">
@@ -109,6 +111,29 @@ export function ShelfFilters({ view, onView, counts }: Props) {
         Show the whole Shelf
       </Button>
     </div>
+  );
+}
+
+/** The measures among what is typed, as they were understood; a press takes one out. */
+function Understood({ text, onText }: { text: string; onText: (text: string) => void }) {
+  const { terms } = searchTerms(text);
+  if (terms.length === 0) return null;
+  return (
+    <ul aria-label="Understood as" className="flex flex-wrap gap-1">
+      {terms.map(({ words, from, to }) => (
+        <li key={from}>
+          <button
+            type="button"
+            onMouseDown={keepKeysFree}
+            aria-label={`Without ${words}`}
+            className="inline-flex items-center gap-1 border border-trace px-1.5 py-px text-trace hover:bg-wash-ink"
+            onClick={() => onText(`${text.slice(0, from)}${text.slice(to)}`.replace(/\s+/g, ' ').trim())}
+          >
+            {words} <X className="size-3" aria-hidden />
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }
 

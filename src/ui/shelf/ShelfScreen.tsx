@@ -27,7 +27,7 @@ import { TargetBar, targetKeys } from '../target/TargetBar';
 import { useAim, type Aim } from '../target/useAimed';
 import { Thumbnail } from '../trace/Thumbnail';
 import { ShelfFilters } from './ShelfFilters';
-import { shelfParams, WHOLE_SHELF, type ShelfView } from './useShelfQuery';
+import { askedOf, shelfParams, WHOLE_SHELF, type ShelfView } from './useShelfQuery';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 
 const ROW_HEIGHT = 48;
@@ -42,26 +42,31 @@ const SORTS: { label: string; sort: ShelfQuery['sort']; direction: ShelfQuery['d
   { label: 'key', sort: 'key', direction: 'up' },
   { label: 'short to long', sort: 'length', direction: 'up' },
   { label: 'best rated', sort: 'rating', direction: 'down' },
+  { label: 'least strain', sort: 'strain', direction: 'up' },
 ];
 
 /** Saved samples: search, walk along and hear them at once, take them away. */
 export function ShelfScreen() {
   const openOnBench = useOpenOnBench();
   const [view, setView] = useState<ShelfView>(WHOLE_SHELF);
-  const asked = useDeferredValue(view);
+  const target = useTarget();
+  const aim = useAim();
+  const asked = useDeferredValue(useMemo(() => askedOf(view, target), [view, target]));
   const list = usePagedList<SampleSummary, SamplePage>({
     queryKey: ['shelf', asked],
     fetchPage: (page, signal) => fetchShelf(shelfParams(asked, page), signal),
   });
   const { rows, rowAt, total, first, onRange, selected, setSelected, walk } = list;
   const { data: counts } = useQuery({
-    queryKey: ['shelf', 'facets', { ...asked, sort: null, direction: null }],
+    queryKey: [
+      'shelf',
+      'facets',
+      { ...asked, sort: null, direction: null, targetTempo: null, targetKey: null },
+    ],
     queryFn: ({ signal }) => fetchShelfFacets(shelfParams(asked, {}), signal),
     placeholderData: keepPreviousData,
   });
   useEffect(() => () => engine.stop(), []);
-  const target = useTarget();
-  const aim = useAim();
 
   const open = useCallback(
     (sampleId: string) => {
@@ -152,8 +157,8 @@ export function ShelfScreen() {
                 setView({ ...view, sort, direction });
               }}
             >
-              {SORTS.map(({ label }, i) => (
-                <option key={label} value={i}>
+              {SORTS.map(({ label, sort }, i) => (
+                <option key={label} value={i} disabled={sort === 'strain' && !target.isOn}>
                   {label}
                 </option>
               ))}

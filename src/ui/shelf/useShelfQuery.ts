@@ -1,7 +1,13 @@
+import { keyNumber } from '@/core/harmony/keyNames';
+import { searchTerms, type Meant } from '@/core/library/searchTerms';
 import type { ShelfQuery } from '@/core/library/shelfQuery';
+import { aimOf, type TargetState } from '../target/target';
 
-/** The Shelf's question without the page. */
-export type ShelfView = Omit<ShelfQuery, 'offset' | 'limit' | 'of'>;
+/** The Shelf's question without the page and what follows from the target. */
+export type ShelfView = Omit<
+  ShelfQuery,
+  'offset' | 'limit' | 'of' | 'targetTempo' | 'targetKey' | 'targetTape'
+>;
 
 export const WHOLE_SHELF: ShelfView = {
   text: '',
@@ -11,15 +17,45 @@ export const WHOLE_SHELF: ShelfView = {
   keyTonic: null,
   keyMode: null,
   kind: null,
+  beatsPerBar: null,
+  beatUnit: null,
+  bars: null,
+  proof: null,
   tags: [],
   sort: 'saved',
   direction: 'down',
 };
 
+/** The same, with the measures that are typed among its words; what is chosen beside them counts first. */
+export function meantBy(view: ShelfView): ShelfView {
+  const { terms, rest } = searchTerms(view.text);
+  const { tag: _tag, ...measures } = Object.assign({}, ...terms.map(({ meant }) => meant)) as Meant;
+  const chosen = Object.entries(view).filter(([name, value]) => name in measures && value !== null);
+  const tags = new Set([...view.tags, ...terms.flatMap(({ meant }) => meant.tag ?? [])]);
+  return { ...view, ...measures, ...Object.fromEntries(chosen), text: rest, tags: [...tags] };
+}
+
+/** What the Shelf is asked: the order by strain wants a target, and is that of saving without one. */
+export function askedOf(view: ShelfView, target: TargetState): Omit<ShelfQuery, 'offset' | 'limit' | 'of'> {
+  const { tempoBpm, key, isTape } = aimOf(target);
+  const isByStrain = view.sort === 'strain' && target.isOn;
+  const { sort, direction } = WHOLE_SHELF;
+  return {
+    ...meantBy(view),
+    ...(view.sort === 'strain' && !target.isOn ? { sort, direction } : {}),
+    targetTempo: isByStrain ? tempoBpm : null,
+    targetKey: isByStrain && key ? keyNumber(key) : null,
+    targetTape: isByStrain && isTape,
+  };
+}
+
 /** A page of the Shelf's question as the server takes it. */
-export function shelfParams({ tags, ...view }: ShelfView, page: Partial<ShelfQuery>): URLSearchParams {
+export function shelfParams(
+  { tags, ...asked }: ReturnType<typeof askedOf>,
+  page: Partial<ShelfQuery>,
+): URLSearchParams {
   const params = new URLSearchParams();
-  for (const [name, value] of Object.entries({ ...view, ...page }))
+  for (const [name, value] of Object.entries({ ...asked, ...page }))
     if (value !== null && value !== '') params.set(name, String(value));
   for (const tag of tags) params.append('tags', tag);
   return params;
