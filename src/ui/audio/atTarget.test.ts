@@ -191,6 +191,14 @@ test('several sound together where that is wanted', async () => {
   // The first of the second stands on the second of the first.
   expect(alone).toBeCloseTo(0.9, 2);
   expect(Math.max(...heard)).toBeCloseTo(0.9 + 0.6, 2);
+  target.leave('first');
+  expect(target.sampleIds).toEqual(['second']);
+  // The last one stays.
+  target.leave('second');
+  expect(target.sampleIds).toEqual(['second']);
+  const before = heard.length;
+  listen(3);
+  expect(Math.max(...heard.slice(before + RATE / 2))).toBeLessThan(1);
 });
 
 test('a target that changes is heard at once, from where it is', async () => {

@@ -39,8 +39,8 @@ export interface Stage {
   now(): number | null;
   /** Starts the clock at a frame. */
   startAt(frame: number): void;
-  /** Another sample is the one that is looked at. */
-  looksAt(sampleId: string): void;
+  /** Another sample is the one that is looked at; `beside`: what else sounds. */
+  looksAt(sampleId: string, beside: readonly string[]): void;
   fault(fault: string): void;
 }
 
@@ -114,7 +114,7 @@ export class AtTarget {
       const start = -Math.round(plan.one * rate);
       const begins = -Math.round(plan.pickup * rate);
       this.put({ ...one, start, since: -Infinity }, AS_RECORDED);
-      this.stage.looksAt(aimed.sampleId);
+      this.stage.looksAt(aimed.sampleId, []);
       return this.stage.startAt(begins);
     }
     this.forgetEnded(now);
@@ -186,6 +186,17 @@ export class AtTarget {
     for (const fit of before) this.fits.giveBack(fit);
   }
 
+  /** One of several is heard no longer; the last one stays. */
+  leave(sampleId: string) {
+    const now = this.stage.now();
+    const goingOn = this.sounding.filter(({ until }) => until === Infinity);
+    if (now === null || goingOn.length < 2) return;
+    for (const one of goingOn)
+      if (one.aimed.sampleId === sampleId) this.end(one, Math.round(now + ON_ITS_WAY * this.stage.rate()));
+    const stays = goingOn.findLast(({ aimed }) => aimed.sampleId !== sampleId);
+    if (stays) this.lookAt(stays.aimed.sampleId, 0);
+  }
+
   /** Nothing sounds at a target any more. */
   clear() {
     clearTimeout(this.timer);
@@ -255,7 +266,12 @@ export class AtTarget {
 
   private lookAt(sampleId: string, inSeconds: number) {
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.stage.looksAt(sampleId), Math.max(0, inSeconds * 1000));
+    const look = () =>
+      this.stage.looksAt(
+        sampleId,
+        this.sampleIds.filter((id) => id !== sampleId),
+      );
+    this.timer = setTimeout(look, Math.max(0, inSeconds * 1000));
   }
 }
 

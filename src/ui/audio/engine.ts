@@ -16,6 +16,8 @@ export interface EngineState {
   /** The sample whose time is the clock's; others may sound beside it. */
   sampleId: string | null;
   status: 'empty' | 'loading' | 'ready' | 'playing';
+  /** Other samples that sound at the target beside it. */
+  beside: readonly string[];
   /** Share of the file that is fetched and decoded. */
   loaded: number;
   /** The same of those beside it, together; 1 when there are none. */
@@ -44,6 +46,7 @@ class Engine {
   private state: EngineState = {
     sampleId: null,
     status: 'empty',
+    beside: [],
     loaded: 0,
     loadedBeside: 1,
     fault: null,
@@ -109,7 +112,7 @@ class Engine {
     this.pending = null;
     this.cue = 0;
     this.heard = { run: this.run, position: 0, time: 0, playing: false };
-    this.set({ sampleId, status: 'loading', loaded: 0, loadedBeside: 1, fault: null, legs: [] });
+    this.set({ sampleId, status: 'loading', beside: [], loaded: 0, loadedBeside: 1, fault: null, legs: [] });
     this.setGrid(null);
     this.setHits([]);
     void this.start();
@@ -137,7 +140,7 @@ class Engine {
       tell: (told) => this.thread.tell(told),
       now: () => (this.state.status === 'playing' && this.target.isOn ? this.renderedNow() : null),
       startAt: (frame) => this.startClock(frame, -Infinity),
-      looksAt: (sampleId) => this.set({ sampleId, status: 'playing', fault: null }),
+      looksAt: (sampleId, beside) => this.set({ sampleId, beside, status: 'playing', fault: null }),
       fault: (fault) =>
         this.set({ fault, status: this.state.status === 'loading' ? 'empty' : this.state.status }),
     };
@@ -166,6 +169,11 @@ class Engine {
     return this.target.retarget(aimed);
   }
 
+  /** One that sounds at a target beside others is heard no longer. */
+  leave(sampleId: string) {
+    this.target.leave(sampleId);
+  }
+
   /** The samples that sound at a target. */
   get atTarget(): string[] {
     return this.state.status === 'playing' ? this.target.sampleIds : [];
@@ -178,7 +186,7 @@ class Engine {
     this.cue = 0;
     this.voices.close();
     this.setGrid(null);
-    this.set({ sampleId, status: 'loading', loaded: 0, loadedBeside: 1, fault: null, legs: [] });
+    this.set({ sampleId, status: 'loading', beside: [], loaded: 0, loadedBeside: 1, fault: null, legs: [] });
     this.setHits([]);
   }
 

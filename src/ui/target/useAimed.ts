@@ -52,8 +52,11 @@ export function useAim(): Aim {
       await engine.playAtTarget({ ...next, clock: clock || null, handOver: now.handOver, keepsOthers }, from);
     };
     const toggle: Aim['toggle'] = (row, from) => {
-      const { sampleId, status } = engine.getState();
-      if (sampleId !== row.sampleId || status !== 'playing') return void play(row, from);
+      const { sampleId, status, beside } = engine.getState();
+      const isPlaying = status === 'playing';
+      if (isPlaying && beside.length > 0 && [sampleId, ...beside].includes(row.sampleId))
+        return engine.leave(row.sampleId);
+      if (sampleId !== row.sampleId || !isPlaying) return void play(row, from);
       asked++;
       engine.stop();
     };

@@ -24,7 +24,8 @@ export const Thumbnail = memo(function Thumbnail({
 }: Props) {
   const path = useMemo(() => (thumbnail ? outline(thumbnail) : null), [thumbnail]);
   const mine = useEngine((state) => (state.sampleId === sampleId ? state : null));
-  const playing = mine?.status === 'playing';
+  const isBeside = useEngine((state) => state.status === 'playing' && state.beside.includes(sampleId));
+  const playing = mine?.status === 'playing' || isBeside;
   return (
     <button
       type="button"
