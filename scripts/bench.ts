@@ -11,6 +11,7 @@ import { attackEnvelopeBuilder } from '../src/core/signal/attack';
 import { ANALYSIS_RATE, onsetFeatureBuilder } from '../src/core/rhythm/onsetFeatures';
 import { realFft } from '../src/core/signal/fft';
 import { clickSound } from '../src/core/playing/clickSound';
+import { drumSamples } from '../src/core/playing/drumPattern';
 import { Mixer } from '../src/core/playing/mixer';
 import { PlainReader } from '../src/core/playing/voice';
 import { createHalfBand } from '../src/core/signal/halfBand';
@@ -176,8 +177,19 @@ if (!isMainThread) {
     mixer.setClickSamples({
       plain: clickSound('wood', false, 44100),
       accented: clickSound('wood', true, 44100),
+      drums: drumSamples(44100),
     });
-    mixer.setMix({ on: true, level: 1, accent: true, balance: 0, split: false, pace: 1, subdivision: 2 });
+    mixer.setMix({
+      on: true,
+      level: 1,
+      accent: true,
+      balance: 0,
+      split: false,
+      pace: 1,
+      subdivision: 2,
+      drums: false,
+      swing: 0.5,
+    });
     mixer.setSpeed(speed);
     mixer.start(0);
     const [left, right] = [new Float32Array(128), new Float32Array(128)];

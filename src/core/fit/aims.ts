@@ -8,7 +8,7 @@ const isUnpitched = (tags: readonly { facet: string; value: string }[]) =>
   tags.some(({ facet, value }) => facet === 'part' && (UNPITCHED_PARTS as readonly string[]).includes(value));
 
 /** What a row of a list says of how its sample is fitted. */
-export function fittableRow(row: SampleSummary): Fittable {
+function fittableRow(row: SampleSummary): Fittable {
   const { kind, tempoBpm, bars, keyTonic: tonic, keyMode: mode, tuningCents, tags } = row;
   const { beatsPerBar, beatUnit } = row;
   return {

@@ -25,7 +25,7 @@ export function strainOf({ ratio, semitones }: Bend, isTape = false): number {
   return Math.hypot(time, semitones / SEMITONES_OF_ONE);
 }
 
-export const STRAIN_WORDS = ['none', 'slight', 'some', 'much', 'too much'] as const;
+const STRAIN_WORDS = ['none', 'slight', 'some', 'much', 'too much'] as const;
 export type StrainWord = (typeof STRAIN_WORDS)[number];
 /** Up to these strains the words are said. */
 const UP_TO = [0.005, 0.35, 0.85, 1.8, Infinity];

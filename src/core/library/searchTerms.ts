@@ -3,7 +3,7 @@ import type { SampleKind } from '../measurement/schema';
 import { FACETS, FACET_NAMES } from '../tags/facets';
 
 /** What words of a search mean beside letters that stand somewhere. */
-export interface Meant {
+interface Meant {
   tempoFrom?: number;
   tempoTo?: number;
   keyTonic?: number;

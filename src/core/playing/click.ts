@@ -1,8 +1,10 @@
 import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
 import type { Clock } from './clock';
+import { eachStroke, type DrumSamples, type Stroke } from './drumPattern';
 
 const GAIN = 0.6;
 const SOFT_GAIN = 0.25;
+const DRUM_GAINS: Readonly<Record<Stroke, number>> = { big: 0.7, side: 0.45, light: 0.15 };
 
 /** How often it clicks: `pace` clicks a felt beat (half, one, two), each divided into `subdivision`. */
 export interface ClickPace {
@@ -23,12 +25,16 @@ export interface ClickMix extends ClickPace {
   balance: number;
   /** Audio in the left ear, click in the right one. */
   split: boolean;
+  /** Drums instead of clicks, and how far they swing. */
+  drums: boolean;
+  swing: number;
 }
 
-/** Samples of the two sounds of a click. */
+/** Samples of the two sounds of a click, and of the drums. */
 export interface ClickSamples {
   plain: Float32Array;
   accented: Float32Array;
+  drums: DrumSamples;
 }
 
 /** Tells `each` of the clicks of a grid with from ≤ place < to, in frames at `rate`, rising. */
@@ -55,7 +61,7 @@ export function eachClick(
 
 /** Sounds the clicks of a clock's grid, each from the frame that it stands on. */
 export class Click {
-  private samples: ClickSamples = { plain: new Float32Array(0), accented: new Float32Array(0) };
+  private samples: ClickSamples | null = null;
   private sounding: { samples: Float32Array; at: number; gain: number }[] = [];
 
   setSamples(samples: ClickSamples) {
@@ -69,16 +75,29 @@ export class Click {
 
   /** Begins the clicks that stand in the next `count` frames that are heard, which come `offset` into the block. */
   begin({ grid, position, speed, rate }: Clock, offset: number, count: number, mix: ClickMix) {
-    if (!grid || !mix.on) return;
+    const { samples } = this;
+    if (!grid || !mix.on || !samples) return;
     const half = 0.5 * speed;
     const loud = mix.level * Math.min(1, 1 + mix.balance);
-    eachClick(grid, position - half, position + count * speed - half, rate, mix, (frame, kind) =>
+    const [from, to] = [position - half, position + count * speed - half];
+    const sound = (frame: number, one: Float32Array, gain: number) =>
       this.sounding.push({
-        samples: mix.accent && kind === 'accented' ? this.samples.accented : this.samples.plain,
+        samples: one,
         at: -(offset + Math.round((frame - position) / speed)),
-        gain: loud * (kind === 'soft' ? SOFT_GAIN : GAIN),
-      }),
-    );
+        gain: loud * gain,
+      });
+    if (mix.drums)
+      eachStroke(grid, from, to, rate, mix, (frame, stroke) =>
+        sound(frame, samples.drums[stroke], DRUM_GAINS[stroke]),
+      );
+    else
+      eachClick(grid, from, to, rate, mix, (frame, kind) =>
+        sound(
+          frame,
+          mix.accent && kind === 'accented' ? samples.accented : samples.plain,
+          kind === 'soft' ? SOFT_GAIN : GAIN,
+        ),
+      );
   }
 
   /** Adds a block of what sounds. */

@@ -6,7 +6,11 @@ import { AS_RECORDED, PlainReader } from './voice';
 const BLOCK = 128;
 /** A thousand frames a second: the frame says the time. */
 const RATE = 1000;
-const MIX: ClickMix = { on: true, level: 1, accent: true, balance: 0, split: true, pace: 1, subdivision: 1 };
+const MIX: ClickMix = {
+  ...{ on: true, level: 1, accent: true, balance: 0, split: true, pace: 1, subdivision: 1 },
+  ...{ drums: false, swing: 0.5 },
+};
+const drums = { big: Float32Array.of(0.8), side: Float32Array.of(0.6), light: Float32Array.of(0.9) };
 const plain = Float32Array.from([1, 0.5]);
 const accented = Float32Array.from([0.9, 0.4]);
 /** A click on each of these frames. */
@@ -38,7 +42,7 @@ const clicksIn = (channel: Float32Array) =>
 const alone = (channels: Float32Array[], mix = MIX): Mixer => {
   const mixer = new Mixer(RATE);
   mixer.put('a', new PlainReader(channels, 0, channels[0].length), 0, AS_RECORDED);
-  mixer.setClickSamples({ plain, accented });
+  mixer.setClickSamples({ plain, accented, drums });
   mixer.setMix(mix);
   return mixer;
 };
@@ -55,6 +59,19 @@ test('each click sounds with its own frame of the audio', () => {
   expect(right[0]).toBeCloseTo(0.6 * 0.9);
   expect(right[1000]).toBeCloseTo(0.6);
   expect(left[1000]).toBeCloseTo(0.1);
+});
+
+test('drums instead of clicks stand on the same beats, and between them', () => {
+  const mixer = loaded();
+  mixer.setGrid(every(1000));
+  mixer.setMix({ ...MIX, drums: true, swing: 0.6 });
+  begin(mixer, 0);
+  const { right } = heard(mixer, 20);
+  const struck = [...right.keys()].filter((i) => right[i] > 0.05);
+  expect(struck).toEqual([0, 600, 1000, 1600, 2000]);
+  // The big drum and something light; the side drum and something light.
+  expect(right[0]).toBeCloseTo(0.7 * 0.8 + 0.15 * 0.9);
+  expect(right[1000]).toBeCloseTo(0.45 * 0.6 + 0.15 * 0.9);
 });
 
 test('started in the middle, clicks keep their places in the audio', () => {

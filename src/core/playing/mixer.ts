@@ -27,6 +27,8 @@ export class Mixer {
     split: false,
     pace: 1,
     subdivision: 1,
+    drums: false,
+    swing: 0.5,
   };
   private fade = 0;
   private stopping = false;

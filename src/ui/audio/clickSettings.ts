@@ -16,6 +16,8 @@ export const DEFAULT_CLICK: ClickSettings = {
   sound: 'wood',
   pace: 1,
   subdivision: 1,
+  drums: false,
+  swing: 0.5,
   countInBars: 0,
 };
 

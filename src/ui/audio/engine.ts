@@ -1,4 +1,5 @@
 import { clickSound } from '@/core/playing/clickSound';
+import { drumSamples } from '@/core/playing/drumPattern';
 import { barsBefore } from '@/core/playing/clock';
 import { alongLegs, type Leg } from '@/core/playing/legs';
 import type { FromEngine } from '@/core/playing/messages';
@@ -154,9 +155,10 @@ class Engine {
     await this.target.play(aimed, from);
   }
 
-  /** Whether the click runs along with what sounds at a target. */
-  clickAtTarget(on: boolean) {
-    this.target.click(on);
+  /** What runs along with what sounds at a target. */
+  runAlong(along: 'nothing' | 'click' | 'drums') {
+    if (along !== 'nothing') this.setClick({ on: true, drums: along === 'drums' });
+    this.target.click(along !== 'nothing');
   }
 
   /** These may be asked for next: they are fitted meanwhile. */
@@ -227,7 +229,10 @@ class Engine {
     if (this.clickTold === click.sound) return;
     this.clickTold = click.sound;
     const samples = (accented: boolean) => clickSound(click.sound, accented, this.thread.rate);
-    this.thread.tell({ kind: 'click sound', samples: { plain: samples(false), accented: samples(true) } });
+    this.thread.tell({
+      kind: 'click sound',
+      samples: { plain: samples(false), accented: samples(true), drums: drumSamples(this.thread.rate) },
+    });
   }
 
   /** Half, three quarters, full speed; the pitch stays. */

@@ -187,6 +187,9 @@ function Slider({
 }
 
 /** What is set once and seldom changed. */
+/** Instead of a click’s sound. */
+const DRUMS = 'drum pattern';
+
 function ClickDetails() {
   const click = useEngine((state) => state.click);
   return (
@@ -206,12 +209,17 @@ function ClickDetails() {
           <select
             id="click-sound"
             className={fieldClass}
-            value={click.sound}
-            onChange={(event) => engine.setClick({ sound: event.target.value as ClickSound })}
+            value={click.drums ? DRUMS : click.sound}
+            onChange={({ target: { value } }) =>
+              engine.setClick(
+                value === DRUMS ? { drums: true } : { drums: false, sound: value as ClickSound },
+              )
+            }
           >
             {CLICK_SOUNDS.map((sound) => (
               <option key={sound}>{sound}</option>
             ))}
+            <option>{DRUMS}</option>
           </select>
           <label htmlFor="count-in">Count-in</label>
           <select

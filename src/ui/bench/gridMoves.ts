@@ -1,13 +1,6 @@
 import type { Measurement } from '@/core/measurement/schema';
 import type { NewReading } from '@/core/library/orders';
-import {
-  averageTempo,
-  beatPosition,
-  beatTime,
-  feltBeatsPerBar,
-  steadyAt,
-  type Grid,
-} from '@/core/rhythm/grid';
+import { averageTempo, beatTime, feltBeatsPerBar, steadyAt, type Grid } from '@/core/rhythm/grid';
 import {
   countFrom,
   moveTheOne,

@@ -6,6 +6,7 @@ import type { SampleEntry } from '@/core/library/entry';
 import type { NewReading } from '@/core/library/orders';
 import type { SettledState } from '@/core/library/settled';
 import { clearHits } from '@/core/rhythm/clearHits';
+import { swingOf } from '@/core/playing/drumPattern';
 import type { Grid } from '@/core/rhythm/grid';
 import type { Pin, Pinned } from '@/core/rhythm/pins';
 import type { Traces } from '@/core/traces/traces';
@@ -80,6 +81,8 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
   useEffect(() => {
     if (onsets) engine.setHits(clearHits(onsets));
   }, [sampleId, onsets]);
+  const swing = swingOf(entry?.measurement ?? null);
+  useEffect(() => engine.setClick({ swing }), [sampleId, swing]);
 
   /** What a gesture that has begun is made to: whatever comes in while it lasts, it goes on from what was seen. */
   const begun = useRef<Base | null>(null);

@@ -1,5 +1,5 @@
 import { keyNumber } from '@/core/harmony/keyNames';
-import { searchTerms, type Meant } from '@/core/library/searchTerms';
+import { searchTerms } from '@/core/library/searchTerms';
 import type { ShelfQuery } from '@/core/library/shelfQuery';
 import { aimOf, type TargetState } from '../target/target';
 
@@ -27,12 +27,12 @@ export const WHOLE_SHELF: ShelfView = {
 };
 
 /** The same, with the measures that are typed among its words; what is chosen beside them counts first. */
-export function meantBy(view: ShelfView): ShelfView {
+function meantBy(view: ShelfView): ShelfView {
   const { terms, rest } = searchTerms(view.text);
-  const { tag: _tag, ...measures } = Object.assign({}, ...terms.map(({ meant }) => meant)) as Meant;
-  const chosen = Object.entries(view).filter(([name, value]) => name in measures && value !== null);
+  const chosen = Object.entries(view).filter(([, value]) => value !== null);
+  const measures = terms.map(({ meant: { tag, ...measure } }) => (tag ? {} : measure));
   const tags = new Set([...view.tags, ...terms.flatMap(({ meant }) => meant.tag ?? [])]);
-  return { ...view, ...measures, ...Object.fromEntries(chosen), text: rest, tags: [...tags] };
+  return Object.assign({ ...view }, ...measures, Object.fromEntries(chosen), { text: rest, tags: [...tags] });
 }
 
 /** What the Shelf is asked: the order by strain wants a target, and is that of saving without one. */

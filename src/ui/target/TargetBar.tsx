@@ -9,15 +9,15 @@ import { fieldClass, TextField } from '../pieces/Field';
 import { bpmText } from '../pieces/figures';
 import { IconButton } from '../pieces/IconButton';
 import { character, key as pressed, type KeyAction } from '../shell/keys';
-import { setTarget, TARGET_TEMPI, targetNow, useTarget } from './target';
+import { ALONG, setTarget, TARGET_TEMPI, targetNow, useTarget } from './target';
 
 /** Sharps and flats of one step, both modes. */
-export function stepKey(by: number) {
+function stepKey(by: number) {
   const { key } = targetNow();
   if (key) setTarget({ isOn: true, key: { ...key, tonic: (key.tonic + by + 12) % 12 } });
 }
 
-export function stepTempo(by: number) {
+function stepTempo(by: number) {
   const { tempoBpm } = targetNow();
   if (tempoBpm === null) return;
   const next = Math.round((tempoBpm + by) * 1000) / 1000;
@@ -25,7 +25,7 @@ export function stepTempo(by: number) {
 }
 
 /** Off, or on again as it was; with nothing to aim at yet, as `first` is. */
-export function switchTarget(first?: { tempoBpm: number | null; key: Key | null }) {
+function switchTarget(first?: { tempoBpm: number | null; key: Key | null }) {
   const now = targetNow();
   const isEmpty = now.tempoBpm === null && now.key === null;
   setTarget({ ...(isEmpty ? first : {}), isOn: !now.isOn });
@@ -59,10 +59,16 @@ export function targetKeys(thisOne: () => { tempoBpm: number | null; key: Key | 
   ];
 }
 
+const ALONG_WORDS: Readonly<Record<(typeof ALONG)[number], string>> = {
+  nothing: 'no click',
+  click: 'click',
+  drums: 'drums',
+};
+
 /** Tempo and key that everything is played at, and how. `thisOne`: those of the sample in hand. */
 export function TargetBar({ thisOne }: { thisOne: { tempoBpm: number | null; key: Key | null } | null }) {
   const target = useTarget();
-  const { isOn, key, isTape, handOver, clicks } = target;
+  const { isOn, key, isTape, handOver, along } = target;
   return (
     <div
       role="group"
@@ -110,13 +116,21 @@ export function TargetBar({ thisOne }: { thisOne: { tempoBpm: number | null; key
         }}
         onChoose={(at) => setTarget({ handOver: at })}
       />
-      <Button
-        pressed={clicks}
-        onClick={() => setTarget({ clicks: !clicks })}
-        title="A click runs along with what is played at the target"
-      >
-        Click
-      </Button>
+      <label className="flex items-center gap-1.5">
+        <span className="text-ink-soft">with</span>
+        <select
+          aria-label="What runs along"
+          className={fieldClass}
+          value={along}
+          onChange={(event) => setTarget({ along: event.target.value as (typeof ALONG)[number] })}
+        >
+          {ALONG.map((one) => (
+            <option key={one} value={one}>
+              {ALONG_WORDS[one]}
+            </option>
+          ))}
+        </select>
+      </label>
       <Button
         className="ml-auto"
         disabled={!thisOne || (thisOne.tempoBpm === null && thisOne.key === null)}

@@ -8,6 +8,9 @@ import { HAND_OVERS } from '../audio/atTarget';
 /** Tempi that can be aimed at, BPM. */
 export const TARGET_TEMPI = { least: 20, most: 400 };
 
+/** What may run along with what is played at the target. */
+export const ALONG = ['nothing', 'click', 'drums'] as const;
+
 const keyValue = z.object({ tonic: z.int().min(0).max(11), mode: z.enum(['major', 'minor']) });
 const stored = z.object({
   isOn: z.boolean(),
@@ -16,8 +19,8 @@ const stored = z.object({
   isTape: z.boolean(),
   /** When a sample begins beside those that sound. */
   handOver: z.enum(HAND_OVERS),
-  /** The click runs along. */
-  clicks: z.boolean().default(false),
+  /** What runs along with it. */
+  along: z.enum(ALONG).default('nothing'),
 });
 export type TargetState = z.infer<typeof stored>;
 
@@ -27,7 +30,7 @@ const OFF: TargetState = {
   key: null,
   isTape: false,
   handOver: 'beat',
-  clicks: false,
+  along: 'nothing',
 };
 const KEPT = 'grento-target';
 
@@ -35,7 +38,7 @@ let state: TargetState | null = null;
 const listeners = new Set<() => void>();
 
 /** What an address says of the target; null where it says nothing. */
-export function targetIn(params: URLSearchParams): TargetState | null {
+function targetIn(params: URLSearchParams): TargetState | null {
   if (!['tempo', 'key'].some((name) => params.has(name))) return null;
   const tempo = params.get('tempo');
   const found = stored.safeParse({
@@ -45,7 +48,7 @@ export function targetIn(params: URLSearchParams): TargetState | null {
     isTape: params.has('tape'),
     handOver: params.get('from') ?? 'beat',
   });
-  return found.success ? { ...found.data, clicks: kept().clicks } : null;
+  return found.success ? { ...found.data, along: kept().along } : null;
 }
 
 /** The same as an address says it; nothing while it is off. */

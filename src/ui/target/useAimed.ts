@@ -2,6 +2,7 @@
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
 import { planOfEntry } from '@/core/fit/aims';
+import { swingOf } from '@/core/playing/drumPattern';
 import { entryQuery } from '../api/useEntry';
 import type { Aimed } from '../audio/openFit';
 import { engine } from '../audio/engine';
@@ -25,10 +26,16 @@ export interface Aim {
   prepare: (rows: readonly (Row | null)[]) => void;
 }
 
-async function aimed(queries: QueryClient, row: Row, target: TargetState): Promise<Aimed | null> {
+interface AimedEntry extends Aimed {
+  /** Where in a beat its second half stands, as it was measured. */
+  swing: number;
+}
+
+async function aimed(queries: QueryClient, row: Row, target: TargetState): Promise<AimedEntry | null> {
   const entry = await queries.fetchQuery({ ...entryQuery(row.sampleId), staleTime: 10_000 });
   const plan = planOfEntry(entry, aimOf(target));
-  return plan && { sampleId: row.sampleId, durationSeconds: entry.summary.durationSeconds, plan };
+  const { durationSeconds } = entry.summary;
+  return plan && { sampleId: row.sampleId, durationSeconds, plan, swing: swingOf(entry.measurement) };
 }
 
 /** Plays at the target; when that changes, what sounds goes on at the new one. */
@@ -49,6 +56,7 @@ export function useAim(): Aim {
         ...{ tempoBpm: now.tempoBpm, one: next.plan.one, movingBeats: null },
         meter: { beatsPerBar: 4, beatUnit: 4 },
       };
+      engine.setClick({ swing: next.swing });
       await engine.playAtTarget({ ...next, clock: clock || null, handOver: now.handOver, keepsOthers }, from);
     };
     const toggle: Aim['toggle'] = (row, from) => {
@@ -70,7 +78,7 @@ export function useAim(): Aim {
     };
     return { play, toggle, prepare };
   }, [queries]);
-  useEffect(() => engine.clickAtTarget(target.clicks), [target.clicks]);
+  useEffect(() => engine.runAlong(target.along), [target.along]);
   const before = useRef(target);
   useEffect(() => {
     const was = before.current;
