@@ -266,6 +266,18 @@ test('what cannot be decoded is said, and what sounds goes on', async () => {
   expect(target.sampleIds).toEqual(['first']);
 });
 
+test('from a place of what goes round it begins with the bar that the place is in', async () => {
+  const { target, listen, attacks } = room();
+  const loop = piece('loop', grid(100), 4);
+  const begins = target.play(aimed(loop, { tempoBpm: 120 }), 6.1);
+  await decode(loop);
+  await begins;
+  listen(5);
+  expectOnBeats(attacks(), 120);
+  // Its third bar is at 4.8 s.
+  expect(target.placeAt(0)).toBeCloseTo(4.8, 3);
+});
+
 test('what is heard is told as a place of the sample', async () => {
   const { target, mixer, listen } = room();
   const loop = piece('loop', grid(100, 0.5), 2);

@@ -100,7 +100,9 @@ export class AtTarget {
     const aimed = from > 0 ? { ...wanted, plan: begunAtBar(wanted.plan, from) } : wanted;
     const { plan } = aimed;
     const fit = this.fits.take(aimed);
-    const ready = await fit.until(Math.ceil((plan.one + SPARE) * rate));
+    // Where in its result it begins: at its one, or with the bar of a round that the place is in.
+    const begins = plan.goesRound && from > 0 ? barBefore(plan, from) : plan.one;
+    const ready = await fit.until(Math.ceil((begins + SPARE) * rate));
     if (asked !== this.asked || !ready) {
       if (asked === this.asked && fit.fault) this.stage.fault(fit.fault);
       return this.fits.giveBack(fit);
@@ -110,17 +112,15 @@ export class AtTarget {
     const one = { id: `target ${++this.count}`, aimed, fit, until: Infinity };
     if (now === null || !this.isOn) {
       this.clear();
-      this.lay(grid && laterBy(grid, -plan.one));
-      const start = -Math.round(plan.one * rate);
-      const begins = -Math.round(plan.pickup * rate);
-      this.put({ ...one, start, since: -Infinity }, AS_RECORDED);
+      this.lay(grid && laterBy(grid, -begins));
+      this.put({ ...one, start: -Math.round(begins * rate), since: -Infinity }, AS_RECORDED);
       this.stage.looksAt(aimed.sampleId, []);
-      return this.stage.startAt(begins);
+      return this.stage.startAt(-Math.round(plan.pickup * rate));
     }
     this.forgetEnded(now);
     const soonest = now / rate + ON_ITS_WAY;
     const at = this.nextTurn(soonest, wanted.handOver);
-    const [frame, start] = [Math.round(at * rate), Math.round((at - plan.one) * rate)];
+    const [frame, start] = [Math.round(at * rate), Math.round((at - begins) * rate)];
     const heardFrom = Math.max(Math.round(soonest * rate), frame - Math.round(plan.pickup * rate));
     // What begins by itself needs no fade, which its first hit would be lost in; the rest of it comes in before that.
     this.put({ ...one, start, since: frame }, start >= heardFrom ? AS_RECORDED : SILENT);
@@ -132,7 +132,7 @@ export class AtTarget {
       });
     if (!wanted.keepsOthers)
       for (const other of this.sounding) if (other.id !== one.id) this.end(other, frame - GLIDE_FRAMES);
-    if (plan.grid) this.lay(laterBy(plan.grid, at - plan.one), frame);
+    if (plan.grid) this.lay(laterBy(plan.grid, at - begins), frame);
     this.lookAt(aimed.sampleId, (frame - now) / rate);
   }
 
@@ -281,15 +281,19 @@ function placeIn(plan: Plan, { aimed, start }: Sounding, frame: number, rate: nu
   return plan.goesRound ? ((place % plan.seconds) + plan.seconds) % plan.seconds : place;
 }
 
-/** A plan begun at the bar in which a place of the sample stands; what goes round begins with its first. */
+/** When in the result the bar begins in which a place of the sample stands, seconds; the place itself where there are no bars. */
+function barBefore({ grid, map, from }: Plan, place: number): number {
+  const time = toResult(map, place - from);
+  if (!grid) return time;
+  const bar = feltBeatsPerBar(grid.meter);
+  return beatTime(grid, Math.floor(beatPosition(grid, time) / bar + 1e-6) * bar);
+}
+
+/** A plan begun with the bar in which a place of the sample stands; what goes round is begun there without being cut. */
 function begunAtBar(plan: Plan, place: number): Plan {
   if (plan.goesRound) return plan;
-  const time = toResult(plan.map, place - plan.from);
-  if (!plan.grid) return begunAt(plan, time);
-  const bar = feltBeatsPerBar(plan.grid.meter);
-  const first = Math.floor(beatPosition(plan.grid, time) / bar + 1e-6) * bar;
-  const at = beatTime(plan.grid, first);
-  if (first <= 0) return plan;
+  const at = barBefore(plan, place);
+  if (at <= plan.one) return plan;
   const begun = begunAt(plan, at);
-  return { ...begun, grid: { ...begun.grid!, one: 0 } };
+  return { ...begun, grid: begun.grid && { ...begun.grid, one: 0 } };
 }

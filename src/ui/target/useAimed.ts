@@ -22,6 +22,8 @@ export interface Aim {
   play: (row: Row, from?: number, keepsOthers?: boolean) => Promise<void>;
   /** The same, or stops it where it sounds. */
   toggle: (row: Row, from?: number) => void;
+  /** What was asked for and does not sound yet is asked for again, at the target of now. False where nothing was. */
+  askAgain: () => boolean;
   /** It may be asked for next. */
   prepare: (rows: readonly (Row | null)[]) => void;
 }
@@ -45,19 +47,25 @@ export function useAim(): Aim {
   useAddress(target);
   const aim = useMemo((): Aim => {
     let asked = 0;
+    let waiting: Parameters<Aim['play']> | null = null;
     const play: Aim['play'] = async (row, from = 0, keepsOthers = false) => {
       const mine = ++asked;
+      waiting = [row, from, keepsOthers];
       const now = targetNow();
       const next = now.isOn ? await aimed(queries, row, now).catch(() => null) : null;
       if (mine !== asked) return;
       // What cannot be aimed at is at least heard.
-      if (!next) return engine.playAlone(row.sampleId, from, row.durationSeconds);
+      if (!next) {
+        waiting = null;
+        return engine.playAlone(row.sampleId, from, row.durationSeconds);
+      }
       const clock = now.tempoBpm && {
         ...{ tempoBpm: now.tempoBpm, one: next.plan.one, movingBeats: null },
         meter: { beatsPerBar: 4, beatUnit: 4 },
       };
       engine.setClick({ swing: next.swing });
       await engine.playAtTarget({ ...next, clock: clock || null, handOver: now.handOver, keepsOthers }, from);
+      if (mine === asked) waiting = null;
     };
     const toggle: Aim['toggle'] = (row, from) => {
       const { sampleId, status, beside } = engine.getState();
@@ -66,7 +74,12 @@ export function useAim(): Aim {
         return engine.leave(row.sampleId);
       if (sampleId !== row.sampleId || !isPlaying) return void play(row, from);
       asked++;
+      waiting = null;
       engine.stop();
+    };
+    const askAgain = () => {
+      if (waiting) void play(...waiting);
+      return waiting !== null;
     };
     const prepare: Aim['prepare'] = (rows) => {
       const now = targetNow();
@@ -76,7 +89,7 @@ export function useAim(): Aim {
         engine.prepare(all.filter((one) => one !== null)),
       );
     };
-    return { play, toggle, prepare };
+    return { play, toggle, askAgain, prepare };
   }, [queries]);
   useEffect(() => engine.runAlong(target.along), [target.along]);
   const before = useRef(target);
@@ -84,6 +97,7 @@ export function useAim(): Aim {
     const was = before.current;
     before.current = target;
     if (paramsOf(was).toString() === paramsOf(target).toString()) return;
+    if (aim.askAgain()) return;
     const { sampleId, status } = engine.getState();
     if (status !== 'playing' || !sampleId) return;
     if (was.isOn && target.isOn) {
