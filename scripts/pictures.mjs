@@ -9,19 +9,6 @@ import { say } from './lib/say.mjs';
 /** @typedef {import('@playwright/test').Page} Page */
 
 const FOLDER = 'docs/screenshots';
-/** What is tagged for the picture of the Shelf. */
-const TAGS = [
-  { facet: 'part', value: 'effect' },
-  { facet: 'part', value: 'drums' },
-  { facet: 'part', value: 'full mix' },
-  { facet: 'part', value: 'lead' },
-  { facet: 'part', value: 'full mix' },
-  { facet: 'part', value: 'chords' },
-];
-const BUSY = [
-  { facet: 'made by', value: 'plucked' },
-  { facet: 'motion', value: 'lively' },
-];
 const [address, ...names] = process.argv.slice(2);
 if (!address) {
   say('npm run pictures -- ADDRESS [NAME…]');
@@ -140,27 +127,15 @@ const PICTURES = {
     await page.getByRole('button', { name: 'on', exact: true }).first().click();
   },
   shelf: async (page) => {
-    await ask('/api/curators', { name: 'Wilmot Hask' });
-    const shelved = [
-      'Glass Bell',
-      'Stagehand',
-      'Lantern Swing',
-      'Hobby Horse',
-      'Stilt Waltz',
-      'Curtain Groove 96',
-    ];
-    for (const [i, start] of shelved.entries()) {
-      await order(start, {
-        do: 'settle',
-        words: 'tagged',
-        patch: { tags: [TAGS[i], ...BUSY, { facet: 'word', value: 'fairground' }], rating: i % 2 ? 5 : null },
-      });
-      if (i > 0)
-        await order(start, { do: 'prove', verdict: 'on', heard: [{ label: 'beginning', verdict: 'on' }] });
-      await order(start, { do: 'save' });
-    }
-    await page.goto(`${address}/shelf`);
+    await page.goto(`${address}/shelf?tempo=96&key=E+minor`);
+    await page.getByLabel('Search the Shelf').fill('loop 80-115');
+    await page.getByLabel('Order').selectOption('least strain');
+    await page.getByRole('status').first().click();
+    await page.waitForTimeout(1500);
     await page.keyboard.press('ArrowDown');
+    await page.waitForTimeout(2500);
+    await page.keyboard.press('Shift+ArrowDown');
+    await page.waitForTimeout(1500);
   },
 };
 
