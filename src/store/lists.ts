@@ -80,7 +80,7 @@ const INTAKE_ORDERS: Record<IntakeQuery['sort'], string> = {
   need: 'urgency',
 };
 
-const SHELF_ORDERS: Record<Exclude<ShelfQuery['sort'], 'strain'>, string> = {
+const SHELF_ORDERS: Record<Exclude<ShelfQuery['sort'], 'strain' | 'likeness'>, string> = {
   saved: 'saved_at',
   name: 'sort_name',
   tempo: 'tempo_bpm',
@@ -167,10 +167,13 @@ export async function shelfPage(query: ShelfQuery): Promise<SamplePage> {
   const words = await understood(query.text);
   const { sort, direction } = query;
   const choice = shelfChoice(query, words);
-  if (sort !== 'strain') return page(choice, { column: SHELF_ORDERS[sort], direction }, query, words);
+  if (sort === 'likeness' && query.like === null)
+    return page(choice, { column: SHELF_ORDERS.saved, direction: 'down' }, query, words);
+  if (sort !== 'strain' && sort !== 'likeness')
+    return page(choice, { column: SHELF_ORDERS[sort], direction }, query, words);
   const [total, ids] = await Promise.all([
     query.offset === 0 ? countMany(choice, false) : null,
-    leastStrained(choice, query),
+    sort === 'strain' ? leastStrained(choice, query) : likest(choice, query),
   ]);
   return { total, more: false, insteadOf: words.insteadOf, rows: await readSummaries(database(), ids) };
 }
@@ -195,6 +198,26 @@ async function leastStrained({ where, values }: Choice, query: ShelfQuery): Prom
     if (most === Infinity || (rows.length === limit && last.rank <= most)) return rows.map(({ id }) => id);
   }
   return [];
+}
+
+/** A page by likeness, along the index of places; the sample itself comes first where it is among those. */
+async function likest(
+  { where, values }: Choice,
+  { like, likeBy, offset, limit }: ShelfQuery,
+): Promise<string[]> {
+  const column = `like_${likeBy}`;
+  const { rows: found } = await database().query(
+    `select ${column}::text as place from settled where sample_id = $1`,
+    [like],
+  );
+  const place: string | null = found[0]?.place ?? null;
+  if (place === null) return [];
+  const { rows } = await database().query(
+    `select s.sample_id as id from settled s where ${where.join(' and ')} and s.${column} is not null
+      order by s.${column} <-> $${values.length + 1}::cube offset $${values.length + 2} limit $${values.length + 3}`,
+    [...values, place, offset, limit],
+  );
+  return rows.map(({ id }) => id);
 }
 
 const facetRow = z.object({

@@ -1,3 +1,4 @@
+import { keepMissingPlaces } from '@/server/likeFeatures';
 import { availableParallelism, setPriority } from 'node:os';
 import pg from 'pg';
 import { LONG_KINDS } from '@/core/library/tasks';
@@ -77,6 +78,7 @@ async function main() {
   watcher.renew().catch(logged);
 
   let stopping = false;
+  keepMissingPlaces(() => stopping).catch(logged);
   const stop = async () => {
     if (stopping) return;
     stopping = true;

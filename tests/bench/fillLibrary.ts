@@ -41,11 +41,13 @@ drawn as (
          floor(random() * 24)::int as key_drawn, random() as r1, random() as r2, random() as r3,
          (1::bigint << floor(random() * 9)::int) | (1::bigint << (9 + floor(random() * 6)::int)) | (1::bigint << (15 + floor(random() * 5)::int))
            | (1::bigint << (20 + floor(random() * 5)::int)) | (1::bigint << (25 + floor(random() * 5)::int))
-           | (1::bigint << (30 + floor(random() * 5)::int)) | (1::bigint << (35 + floor(random() * 5)::int)) as bits
-    from made m)
+           | (1::bigint << (30 + floor(random() * 5)::int)) | (1::bigint << (35 + floor(random() * 5)::int)) as bits,
+         -- Samples come in families that sound alike: places about one of 60 middles.
+         array(select (abs(hashtext(family || ' ' || k)) % 1000) / 1250.0 + 0.25 * random() from generate_series(1, 19) k) as place
+    from (select *, floor(random() * 60)::int as family from made) m)
 insert into settled (sample_id, arrived_at, saved_at, tempo_bpm, one_seconds, beats_per_bar, beat_unit, steady, duration_seconds, facets,
                      tuning_cents, tempo_sureness, key_sureness, urgency, bars, doubt_sorts, key_number, rating, lot, keyless, kind,
-                     standing, proof, name, doubts, words, search_text)
+                     standing, proof, name, doubts, words, search_text, like_rhythm, like_sound, like_harmony, like_all)
 select sample_id, arrived_at, case when i < $3 then arrived_at + interval '1 day' end, bpm, case when bpm is not null then r1 end,
        case when bpm is not null then case when r1 < 0.2 then 3 else 4 end end, case when bpm is not null then 4 end,
        case when bpm is not null then r2 < 0.9 end,
@@ -58,5 +60,6 @@ select sample_id, arrived_at, case when i < $3 then arrived_at + interval '1 day
        case when i >= $3 and r2 < 0.4 then array['not trimmed to bars'] else '{}' end,
        array[free[1 + floor(r1 * 20)], free[1 + floor(r2 * 20)]],
        ' ' || lower(name || ' ' || folder) || ' ' || free[1 + floor(r1 * 20)] || ' ' || free[1 + floor(r2 * 20)]
-         || case when r3 < 0.1 then ' from wilmot' else '' end
+         || case when r3 < 0.1 then ' from wilmot' else '' end,
+       cube(place[1:9]), cube(place[10:13]), cube(place[14:19]), cube(place)
   from drawn, words`;

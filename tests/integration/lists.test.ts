@@ -2,6 +2,7 @@ import { proposalOfRow } from '@/core/fit/aims';
 import type { Target } from '@/core/fit/proposal';
 import { keyNumber } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
+import { LIKE_BY } from '@/core/resemblance/features';
 import { browseIntake, browseShelf, browseTargets } from '@/server/browse';
 import { closeDatabase, database } from '@/store/database';
 import { fillLibrary } from '../bench/fillLibrary';
@@ -90,6 +91,40 @@ test.each<[string, Target]>([
     const strains = rows.map((row) => proposalOfRow({ ...row, tuningCents: null }, target).strain);
     for (let i = 1; i < strains.length; i++) expect(strains[i]).toBeGreaterThan(strains[i - 1] - 1e-5);
   }
+});
+
+test.each(LIKE_BY)('by likeness, by %s: the sample itself first, then what lies nearest', async (by) => {
+  const { rows: some } = await database().query(
+    `select sample_id as id, standing from settled where kind = 'loop' order by standing = 'saved' desc, sample_id limit 1`,
+  );
+  const { rows: open } = await database().query(
+    `select sample_id as id from settled where standing <> 'saved' limit 1`,
+  );
+  for (const [like, isSaved] of [
+    [some[0].id, true],
+    [open[0].id, false],
+  ] as const) {
+    const { rows, total } = await shelf({ sort: 'likeness', like, likeBy: by, kind: 'loop', limit: 100 });
+    expect(total).toBeGreaterThan(1000);
+    expect(rows).toHaveLength(100);
+    if (isSaved) expect(rows[0].sampleId).toBe(like);
+    const { rows: apart } = await database().query(
+      `select s.like_${by} <-> x.like_${by} as apart from unnest($2::uuid[]) with ordinality w (id, place)
+         join settled s on s.sample_id = w.id, settled x where x.sample_id = $1 order by w.place`,
+      [like, rows.map(({ sampleId }) => sampleId)],
+    );
+    const { rows: best } = await database().query(
+      `select s.like_${by} <-> x.like_${by} as apart from settled s, settled x
+        where x.sample_id = $1 and s.standing = 'saved' and s.kind = 'loop' order by 1 limit 100`,
+      [like],
+    );
+    expect(apart).toEqual(best);
+  }
+});
+
+test('like a sample that there is none of, nothing is found', async () => {
+  const like = '00000000-0000-4000-8000-000000000000';
+  expect((await shelf({ sort: 'likeness', like })).rows).toEqual([]);
 });
 
 test.each<[Record<string, string | number>, (row: SampleSummary) => boolean]>([

@@ -1,3 +1,4 @@
+import { featuresOf, togetherOf, type Features, type LikeBy } from '../resemblance/features';
 import { barsOf } from './barsOf';
 import { keyNumber } from '../harmony/keyNames';
 import type { Standing, ProofState } from './entry';
@@ -39,6 +40,8 @@ export interface ListRow {
   facets: string;
   words: readonly string[];
   searchText: string;
+  /** Where it lies among others, as the store writes places; null before it is measured. */
+  like: Record<LikeBy, string> | null;
 }
 
 /** What of a sample its row is made from. */
@@ -65,6 +68,7 @@ export function listRowOf(sample: Listed): ListRow {
   const { grid, key, tags } = state;
   const standing = standingOf(sample);
   const name = state.title ?? sample.arrivedAs;
+  const features = featuresOf(measurement, grid);
   return {
     sampleId: sample.sampleId,
     sequence: sample.sequence,
@@ -101,7 +105,16 @@ export function listRowOf(sample: Listed): ListRow {
       state.note,
       state.origin,
     ]),
+    like: features && placesOf(features),
   };
+}
+
+/** Places as the store writes them: "(0.1, 0.2)". */
+export function placesOf(features: Features): Record<LikeBy, string> {
+  const place = (values: readonly number[]) => `(${values.join(', ')})`;
+  const { rhythm, sound, harmony } = features;
+  const all = togetherOf(features);
+  return { rhythm: place(rhythm), sound: place(sound), harmony: place(harmony), all: place(all) };
 }
 
 /** How far a sample has come. */

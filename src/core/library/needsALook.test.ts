@@ -54,6 +54,7 @@ const measured: Measurement = {
   key: { tonic: 'D', mode: 'minor', sureness: 0.9, alternatives: [] },
   tuningCents: 0,
   swing: null,
+  chroma: null,
   character: null,
   onsets: [],
   remarks: [],

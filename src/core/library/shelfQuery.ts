@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { LIKE_BY } from '../resemblance/features';
 import { sampleKind } from '../measurement/schema';
 import { NEED_SORTS } from './needsALook';
 import { sampleSummary } from './entry';
@@ -63,7 +64,10 @@ export const shelfQuery = z.object({
     .array(z.string().regex(/^[a-z ]+:.{1,40}$/))
     .max(40)
     .default([]),
-  sort: z.enum(['saved', 'name', 'tempo', 'key', 'length', 'rating', 'strain']).default('saved'),
+  sort: z.enum(['saved', 'name', 'tempo', 'key', 'length', 'rating', 'strain', 'likeness']).default('saved'),
+  /** The sample that likeness is told to, and by what. */
+  like: z.uuid().nullable().default(null),
+  likeBy: z.enum(LIKE_BY).default('all'),
   /** What strain is told by: BPM, and a key's number. */
   targetTempo: numberParam.min(10).max(1000).nullable().default(null),
   targetKey: numberParam.int().min(0).max(23).nullable().default(null),

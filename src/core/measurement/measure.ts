@@ -1,3 +1,4 @@
+import { totalChroma } from '../harmony/chroma';
 import { estimateKey, type KeyEstimate } from '../harmony/key';
 import { tonicName, type Key } from '../harmony/keyNames';
 import { tonalShare } from '../harmony/pitchSpectrum';
@@ -89,6 +90,7 @@ export function conclude(
     ...told,
     onsets: onsets.map(({ time, strength }) => ({ time: round(time, 6), strength: round(strength, 3) })),
     character: measureCharacter(features, onsets, active),
+    chroma: Array.from(totalChroma(chroma.all), (share) => round(share, 4)),
     remarks,
   };
   if (told.kind === 'oneshot') result.rootNote = rootNote(peaks);
@@ -133,6 +135,7 @@ export function nothing(durationSeconds: number, ...remarks: string[]): Measurem
     key: null,
     tuningCents: null,
     swing: null,
+    chroma: null,
     character: null,
     onsets: [],
     remarks,

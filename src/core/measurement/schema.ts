@@ -45,6 +45,8 @@ export const measurement = z.object({
   key: keyValue.extend({ sureness, alternatives: z.array(keyValue.extend({ sureness })) }).nullable(),
   tuningCents: z.number().nullable(),
   swing: z.number().nullable(),
+  /** Share of each pitch class, C first; null for silence, and in what was measured before it was kept. */
+  chroma: z.array(z.number()).length(12).nullable().default(null),
   /** What tags are proposed from; null for silence. */
   character: z
     .object({

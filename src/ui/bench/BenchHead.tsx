@@ -1,5 +1,5 @@
 'use client';
-import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2 } from 'lucide-react';
+import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2, Waypoints } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
 import { changeSample } from '../api/samples';
@@ -86,6 +86,12 @@ export function BenchHead({ bench }: { bench: Bench }) {
           onClick={bench.redo}
         >
           <Redo2 />
+        </IconButton>
+        <IconButton
+          label="Those on the Shelf that are like this one"
+          onClick={() => router.push(`/shelf?like=${summary.sampleId}`)}
+        >
+          <Waypoints aria-hidden />
         </IconButton>
         <IconButton label="Put into the bin" onClick={() => void bin()}>
           <Trash2 />

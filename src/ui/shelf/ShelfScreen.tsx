@@ -19,13 +19,14 @@ import { InsteadOf } from '../pieces/InsteadOf';
 import { ProofMark } from '../pieces/ProofMark';
 import { usePagedList } from '../pieces/usePagedList';
 import { VirtualRows } from '../pieces/VirtualRows';
-import { key, useKeys, type KeyAction } from '../shell/keys';
+import { character, key, useKeys, type KeyAction } from '../shell/keys';
 import { rememberWorkingList } from '../intake/workingList';
 import { levelSign, proposalSentence, semitonesText, timesText } from '../target/proposalWords';
 import { aimOf, useTarget } from '../target/target';
 import { TargetBar, targetKeys } from '../target/TargetBar';
 import { useAim, type Aim } from '../target/useAimed';
 import { Thumbnail } from '../trace/Thumbnail';
+import { LikeBar } from './LikeBar';
 import { ShelfFilters } from './ShelfFilters';
 import { askedOf, shelfParams, WHOLE_SHELF, type ShelfView } from './useShelfQuery';
 import { keepKeysFree } from '../pieces/pressedByMouse';
@@ -43,12 +44,22 @@ const SORTS: { label: string; sort: ShelfQuery['sort']; direction: ShelfQuery['d
   { label: 'short to long', sort: 'length', direction: 'up' },
   { label: 'best rated', sort: 'rating', direction: 'down' },
   { label: 'least strain', sort: 'strain', direction: 'up' },
+  { label: 'likeness', sort: 'likeness', direction: 'up' },
 ];
 
+const likeTo = (view: ShelfView, sampleId: string): ShelfView => ({
+  ...view,
+  ...{ like: sampleId, sort: 'likeness', direction: 'up' },
+});
+
 /** Saved samples: search, walk along and hear them at once, take them away. */
-export function ShelfScreen() {
+export function ShelfScreen({ like }: { like: string | null }) {
   const openOnBench = useOpenOnBench();
-  const [view, setView] = useState<ShelfView>(WHOLE_SHELF);
+  const [view, setView] = useState<ShelfView>(like ? likeTo(WHOLE_SHELF, like) : WHOLE_SHELF);
+  const likeThis = useCallback(
+    (sampleId: string) => setView((now) => ({ ...now, like: sampleId, sort: 'likeness', direction: 'up' })),
+    [],
+  );
   const target = useTarget();
   const aim = useAim();
   const asked = useDeferredValue(useMemo(() => askedOf(view, target), [view, target]));
@@ -122,9 +133,16 @@ export function ShelfScreen() {
           matches: key('Enter'),
           run: () => current && open(current.sampleId),
         },
+        {
+          keys: 'L',
+          does: 'Those that are like this one',
+          group,
+          matches: character('l'),
+          run: () => current && likeThis(current.sampleId),
+        },
         ...targetKeys(() => thisOne),
       ];
-    }, [rowAt, total, selected, current, thisOne, walk, open, aim]),
+    }, [rowAt, total, selected, current, thisOne, walk, open, aim, likeThis]),
   );
 
   return (
@@ -145,6 +163,14 @@ export function ShelfScreen() {
             {first?.more && '; the first of them are listed'}
             <InsteadOf words={first?.insteadOf ?? []} />
           </span>
+          {view.like && (
+            <LikeBar
+              sampleId={view.like}
+              by={view.likeBy}
+              onBy={(likeBy) => setView({ ...view, likeBy, sort: 'likeness', direction: 'up' })}
+              onEnd={() => setView({ ...view, like: null, sort: 'saved', direction: 'down' })}
+            />
+          )}
           <label className="flex items-center gap-2 text-ink-soft">
             Order
             <select
@@ -158,7 +184,11 @@ export function ShelfScreen() {
               }}
             >
               {SORTS.map(({ label, sort }, i) => (
-                <option key={label} value={i} disabled={sort === 'strain' && !target.isOn}>
+                <option
+                  key={label}
+                  value={i}
+                  disabled={(sort === 'strain' && !target.isOn) || (sort === 'likeness' && !view.like)}
+                >
                   {label}
                 </option>
               ))}

@@ -22,6 +22,8 @@ export const WHOLE_SHELF: ShelfView = {
   bars: null,
   proof: null,
   tags: [],
+  like: null,
+  likeBy: 'all',
   sort: 'saved',
   direction: 'down',
 };

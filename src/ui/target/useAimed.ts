@@ -40,57 +40,60 @@ async function aimed(queries: QueryClient, row: Row, target: TargetState): Promi
   return plan && { sampleId: row.sampleId, durationSeconds, plan, swing: swingOf(entry.measurement) };
 }
 
+/** How samples are played, with what was asked for and does not sound yet. */
+function makeAim(queries: QueryClient): Aim {
+  let asked = 0;
+  let waiting: Parameters<Aim['play']> | null = null;
+  const play: Aim['play'] = async (row, from = 0, keepsOthers = false) => {
+    const mine = ++asked;
+    waiting = [row, from, keepsOthers];
+    const now = targetNow();
+    const next = now.isOn ? await aimed(queries, row, now).catch(() => null) : null;
+    if (mine !== asked) return;
+    // What cannot be aimed at is at least heard.
+    if (!next) {
+      waiting = null;
+      return engine.playAlone(row.sampleId, from, row.durationSeconds);
+    }
+    const clock = now.tempoBpm && {
+      ...{ tempoBpm: now.tempoBpm, one: next.plan.one, movingBeats: null },
+      meter: { beatsPerBar: 4, beatUnit: 4 },
+    };
+    engine.setClick({ swing: next.swing });
+    await engine.playAtTarget({ ...next, clock: clock || null, handOver: now.handOver, keepsOthers }, from);
+    if (mine === asked) waiting = null;
+  };
+  const toggle: Aim['toggle'] = (row, from) => {
+    const { sampleId, status, beside } = engine.getState();
+    const isPlaying = status === 'playing';
+    if (isPlaying && beside.length > 0 && [sampleId, ...beside].includes(row.sampleId))
+      return engine.leave(row.sampleId);
+    if (sampleId !== row.sampleId || !isPlaying) return void play(row, from);
+    asked++;
+    waiting = null;
+    engine.stop();
+  };
+  const askAgain = () => {
+    if (waiting) void play(...waiting);
+    return waiting !== null;
+  };
+  const prepare: Aim['prepare'] = (rows) => {
+    const now = targetNow();
+    if (!now.isOn) return;
+    const short = rows.filter((row) => row && (row.durationSeconds ?? Infinity) <= PREPARED_UP_TO);
+    void Promise.all(short.map((row) => aimed(queries, row!, now).catch(() => null))).then((all) =>
+      engine.prepare(all.filter((one) => one !== null)),
+    );
+  };
+  return { play, toggle, askAgain, prepare };
+}
+
 /** Plays at the target; when that changes, what sounds goes on at the new one. */
 export function useAim(): Aim {
   const queries = useQueryClient();
   const target = useTarget();
   useAddress(target);
-  const aim = useMemo((): Aim => {
-    let asked = 0;
-    let waiting: Parameters<Aim['play']> | null = null;
-    const play: Aim['play'] = async (row, from = 0, keepsOthers = false) => {
-      const mine = ++asked;
-      waiting = [row, from, keepsOthers];
-      const now = targetNow();
-      const next = now.isOn ? await aimed(queries, row, now).catch(() => null) : null;
-      if (mine !== asked) return;
-      // What cannot be aimed at is at least heard.
-      if (!next) {
-        waiting = null;
-        return engine.playAlone(row.sampleId, from, row.durationSeconds);
-      }
-      const clock = now.tempoBpm && {
-        ...{ tempoBpm: now.tempoBpm, one: next.plan.one, movingBeats: null },
-        meter: { beatsPerBar: 4, beatUnit: 4 },
-      };
-      engine.setClick({ swing: next.swing });
-      await engine.playAtTarget({ ...next, clock: clock || null, handOver: now.handOver, keepsOthers }, from);
-      if (mine === asked) waiting = null;
-    };
-    const toggle: Aim['toggle'] = (row, from) => {
-      const { sampleId, status, beside } = engine.getState();
-      const isPlaying = status === 'playing';
-      if (isPlaying && beside.length > 0 && [sampleId, ...beside].includes(row.sampleId))
-        return engine.leave(row.sampleId);
-      if (sampleId !== row.sampleId || !isPlaying) return void play(row, from);
-      asked++;
-      waiting = null;
-      engine.stop();
-    };
-    const askAgain = () => {
-      if (waiting) void play(...waiting);
-      return waiting !== null;
-    };
-    const prepare: Aim['prepare'] = (rows) => {
-      const now = targetNow();
-      if (!now.isOn) return;
-      const short = rows.filter((row) => row && (row.durationSeconds ?? Infinity) <= PREPARED_UP_TO);
-      void Promise.all(short.map((row) => aimed(queries, row!, now).catch(() => null))).then((all) =>
-        engine.prepare(all.filter((one) => one !== null)),
-      );
-    };
-    return { play, toggle, askAgain, prepare };
-  }, [queries]);
+  const aim = useMemo(() => makeAim(queries), [queries]);
   useEffect(() => engine.runAlong(target.along), [target.along]);
   const before = useRef(target);
   useEffect(() => {
