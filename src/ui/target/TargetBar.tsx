@@ -1,4 +1,5 @@
 'use client';
+import clsx from 'clsx';
 import { Minus, Plus } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { ALL_KEYS, keyLabel, type Key } from '@/core/harmony/keyNames';
@@ -73,7 +74,7 @@ export function TargetBar({ thisOne }: { thisOne: { tempoBpm: number | null; key
     <div
       role="group"
       aria-label="Target"
-      className="flex h-11 shrink-0 items-center gap-4 border-b border-rule-strong bg-sheet px-4 text-small"
+      className="flex h-11 shrink-0 items-center justify-between gap-2 border-b border-rule-strong bg-sheet px-4 text-small whitespace-nowrap"
     >
       <Button
         pressed={isOn}
@@ -86,14 +87,14 @@ export function TargetBar({ thisOne }: { thisOne: { tempoBpm: number | null; key
       <Stepped label="key" by={stepKey} off={key === null}>
         <select
           aria-label="Target key"
-          className={fieldClass}
+          className={clsx(fieldClass, 'w-30')}
           value={key ? keyLabel(key) : ''}
           onChange={(event) => {
             const chosen = ALL_KEYS.find((one) => keyLabel(one) === event.target.value) ?? null;
             setTarget({ isOn: true, key: chosen });
           }}
         >
-          <option value="">each its own key</option>
+          <option value="">its own key</option>
           {ALL_KEYS.map((one) => (
             <option key={keyLabel(one)}>{keyLabel(one)}</option>
           ))}
@@ -132,12 +133,11 @@ export function TargetBar({ thisOne }: { thisOne: { tempoBpm: number | null; key
         </select>
       </label>
       <Button
-        className="ml-auto"
         disabled={!thisOne || (thisOne.tempoBpm === null && thisOne.key === null)}
         onClick={() => thisOne && setTarget({ ...thisOne, isOn: true })}
         title="Play all at this one’s tempo and key (A)"
       >
-        All at this one’s
+        As this one
       </Button>
     </div>
   );
@@ -169,7 +169,7 @@ function TempoField() {
           title={isBad ? `${TARGET_TEMPI.least} to ${TARGET_TEMPI.most} BPM` : undefined}
           inputMode="decimal"
           placeholder="own"
-          className="figures w-20 text-right"
+          className="figures w-18 text-right"
           value={text}
           onChange={(event) => {
             setText(event.target.value);
