@@ -126,6 +126,13 @@ const PICTURES = {
     await page.getByRole('button', { name: 'listen' }).nth(0).click();
     await page.getByRole('button', { name: 'on', exact: true }).first().click();
   },
+  'shelf-like': async (page) => {
+    await page.goto(`${address}/shelf?like=${idOf('Giant')}`);
+    await page
+      .getByRole('row')
+      .first()
+      .click({ position: { x: 560, y: 10 } });
+  },
   shelf: async (page) => {
     await page.goto(`${address}/shelf?tempo=96&key=E+minor`);
     await page.getByLabel('Search the Shelf').fill('loop 80-115');

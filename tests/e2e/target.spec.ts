@@ -1,3 +1,6 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { fittingOf, planOf } from '@/core/fit/plan';
 import { proposalFor, type Target } from '@/core/fit/proposal';
@@ -6,6 +9,7 @@ import { encodeWave } from '@/core/formats/encodeWave';
 import { ALL_KEYS, keyLabel, type Key } from '@/core/harmony/keyNames';
 import type { SampleEntry } from '@/core/library/entry';
 import { clearHits } from '@/core/rhythm/clearHits';
+import { drumFile } from '../support/files';
 import { given, row } from './support';
 import { forget, heard, heardSince, listen, tapSound } from './tap';
 
@@ -271,3 +275,84 @@ test('a row says what the target does to it; the address and the browser keep it
   await page.getByLabel('Target tempo, BPM').fill('5');
   await expect(page.getByLabel('Target tempo, BPM')).toHaveAttribute('aria-invalid', 'true');
 });
+
+test('measures among the words of a search are shown as they were understood, and can be taken out', async ({
+  page,
+}) => {
+  await page.goto('/shelf');
+  await page.getByLabel('Search the Shelf').fill('Walk minor 3/4 95-125');
+  const understood = page.getByRole('list', { name: 'Understood as' });
+  await expect(understood.getByRole('button')).toHaveText(['minor', '3/4', 'tempo 95 to 125']);
+  await expect(page.getByRole('status').first()).toHaveText('2 saved samples');
+  await expect(row(page, 'Walk 7')).toBeVisible();
+  await understood.getByRole('button', { name: 'Without 3/4' }).click();
+  await expect(page.getByLabel('Search the Shelf')).toHaveValue('Walk minor 95-125');
+  await expect(page.getByRole('status').first()).toHaveText('5 saved samples');
+});
+
+test('the order by strain puts what is bent least on top; likeness puts the sample itself there', async ({
+  page,
+}) => {
+  await page.goto(`/shelf?tempo=113.87&key=${encodeURIComponent('E minor')}`);
+  await page.getByLabel('Search the Shelf').fill('Walk');
+  await page.getByLabel('Order').selectOption('least strain');
+  await expect(page.getByRole('row').first()).toContainText('Walk 3');
+  await expect(page.getByRole('row').first()).toContainText('none');
+  await row(page, 'Walk 6').click({ position: { x: 560, y: 10 } });
+  await page.keyboard.press('l');
+  const likeness = page.getByRole('group', { name: 'Likeness' });
+  await expect(likeness).toContainText('like Walk 6.wav');
+  await expect(page.getByRole('row').first()).toContainText('Walk 6');
+  await likeness.getByLabel('Likeness by').selectOption('rhythm, by place in the bar');
+  await expect(page.getByRole('row').first()).toContainText('Walk 6');
+  await likeness.getByRole('button').click();
+  await expect(likeness).toBeHidden();
+  // From the Bench of any sample.
+  await page.goto(`/bench/${ids[4]}`);
+  await page.getByRole('button', { name: 'Those on the Shelf that are like this one' }).click();
+  await expect(page.getByRole('group', { name: 'Likeness' })).toContainText('like Walk 5.wav');
+});
+
+test('a file of a kept place plays at the target before it is taken in', async ({ page }) => {
+  const root = mkdtempSync(join(tmpdir(), 'grento-target-'));
+  try {
+    writeFileSync(join(root, 'Kept.wav'), drumFile({ bpm: 88.402, bars: 2, seed: 401 }));
+    await tapSound(page);
+    await page.goto('/shelf?tempo=103.4');
+    await expect(page.getByRole('button', { name: 'Target on' })).toBeVisible();
+    await page.goto('/intake/places');
+    await page.getByLabel('Keep a folder of this machine').fill(root);
+    await page.getByRole('button', { name: 'Keep this folder' }).click();
+    const folder = page.getByRole('region', { name: 'Folder' });
+    await expect(folder).toContainText('Kept.wav');
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('v');
+    await expect(folder.getByRole('button', { name: 'Stop Kept.wav' })).toBeVisible({ timeout: 30_000 });
+    const isAt = async (bpm: number) => isPeriodic((await listen(page, 7)).left, (60 * RATE) / bpm);
+    // First it sounds as it was recorded, until it is measured.
+    await expect.poll(() => isAt(103.4), { timeout: 30_000 }).toBe(true);
+    expect(await isAt(88.402)).toBe(false);
+    await page.keyboard.press('v');
+    await expect(folder.getByRole('button', { name: 'Play Kept.wav' })).toBeVisible();
+  } finally {
+    rmSync(root, { recursive: true });
+  }
+});
+
+/** Whether what is loud comes again after a bar of four beats of so many frames: by the likeness of the level to itself a period later. */
+function isPeriodic(samples: readonly number[], period: number): boolean {
+  const step = 441;
+  const level = Array.from({ length: Math.floor(samples.length / step) }, (_, i) =>
+    samples.slice(i * step, (i + 1) * step).reduce((sum, value) => sum + Math.abs(value), 0),
+  );
+  const mean = level.reduce((sum, value) => sum + value, 0) / level.length;
+  const lag = (4 * period) / step;
+  let [both, first] = [0, 0];
+  for (let i = 0; i + Math.ceil(lag) < level.length; i++) {
+    const share = lag - Math.floor(lag);
+    const later = level[i + Math.floor(lag)] * (1 - share) + level[i + Math.ceil(lag)] * share;
+    both += (level[i] - mean) * (later - mean);
+    first += (level[i] - mean) ** 2;
+  }
+  return both > 0.6 * first;
+}

@@ -1,6 +1,8 @@
 import type { SampleEntry, SampleSummary } from '../library/entry';
+import { pitchClassOf } from '../harmony/keyNames';
+import type { Measurement } from '../measurement/schema';
 import { clearHits } from '../rhythm/clearHits';
-import { feltBeatsPerBar } from '../rhythm/grid';
+import { feltBeatsPerBar, type Grid } from '../rhythm/grid';
 import { planOf, type Plan } from './plan';
 import { proposalFor, UNPITCHED_PARTS, type Fittable, type Proposal, type Target } from './proposal';
 
@@ -34,4 +36,30 @@ export function planOfEntry({ summary, settled, measurement }: SampleEntry, targ
     isVoice: tags.some(({ facet, value }) => facet === 'part' && value === 'voice'),
   };
   return planOf(sample, proposalOfRow(summary, target), target);
+}
+
+/** The same of a recording that is only measured, in no library. */
+export function planOfMeasurement(found: Measurement, target: Target): Plan {
+  const { kind, durationSeconds, tempo, theOne, meter, beats, key, tuningCents, bars } = found;
+  const grid: Grid | null =
+    tempo && theOne !== null
+      ? {
+          ...{ tempoBpm: tempo.bpm, one: theOne },
+          meter: {
+            beatsPerBar: meter?.beatsPerBar ?? 4,
+            beatUnit: meter?.beatUnit ?? 4,
+          },
+          movingBeats: tempo.steady || beats.length < 2 ? null : beats,
+        }
+      : null;
+  const tonic = key && pitchClassOf(key.tonic);
+  const facts: Fittable = {
+    ...{ kind, bars, tuningCents, tempoBpm: grid?.tempoBpm ?? null },
+    beatsPerBar: grid && feltBeatsPerBar(grid.meter),
+    key: key && tonic !== null ? { tonic, mode: key.mode } : null,
+    isUnpitched: key === null,
+  };
+  const hits = clearHits(found.onsets);
+  const sample = { ...{ kind, durationSeconds, grid, hits }, loop: null, isVoice: false };
+  return planOf(sample, proposalFor(facts, target), target);
 }

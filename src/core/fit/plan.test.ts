@@ -1,4 +1,8 @@
+import { DEMO_LIBRARY } from '@/demo/library';
+import { opening } from '../../../tests/support/bytes';
+import { measureStream } from '../measurement/measureStream';
 import type { Grid } from '../rhythm/grid';
+import { planOfMeasurement } from './aims';
 import { beatsOf, fittingOf, heardAt, planOf, type Settled } from './plan';
 import { proposalFor, type Target } from './proposal';
 import { toResult } from './timeMap';
@@ -85,4 +89,16 @@ test('in frames the ends are whole, and everything between stands where it stood
   expect(fitting.map?.source.at(-1)).toBe(size);
   expect(fitting.map?.result.at(-1)).toBe(fitting.length);
   expect(fitting.attacks).toEqual([0, 22_050]);
+});
+
+test('what is only measured is planned like what is settled', async () => {
+  const { bytes } = DEMO_LIBRARY.find(({ name }) => name.startsWith('Rope Walk'))!.make();
+  const { measurement } = await measureStream(opening(bytes, 65_536));
+  const plan = planOfMeasurement(measurement, {
+    ...{ tempoBpm: 96, key: { tonic: 11, mode: 'minor' }, isTape: false },
+  });
+  // Four bars of 4/4 that begin after a little air; A minor becomes B minor.
+  expect(plan).toMatchObject({ goesRound: true, semitones: expect.closeTo(2, 0) as number });
+  expect(plan.from).toBeCloseTo(0.183, 2);
+  expect(plan.seconds).toBeCloseTo(10, 6);
 });

@@ -6,6 +6,7 @@ import type { FromEngine } from '@/core/playing/messages';
 import { beatPosition, beatTime, type Grid } from '@/core/rhythm/grid';
 import { AtTarget, type AimedPlay, type Stage } from './atTarget';
 import { DEFAULT_CLICK, mixOf, type ClickSettings, type Solo } from './clickSettings';
+import type { DecodedAudio } from './decodedAudio';
 import { FitThread } from './fitThread';
 import { FitCache, type Aimed } from './openFit';
 import type { OpenSample } from './openSample';
@@ -153,6 +154,16 @@ class Engine {
     await this.thread.context.resume();
     if (!this.target.isOn) this.leaveVoices(aimed.sampleId);
     await this.target.play(aimed, from);
+  }
+
+  /** All of a sample's audio; null where it cannot be had. It stays in the page as long as there is room. */
+  async wholeOf(sampleId: string): Promise<DecodedAudio | null> {
+    const sample = this.samples.take(sampleId, null);
+    try {
+      return await sample.whole;
+    } finally {
+      this.samples.giveBack(sample);
+    }
   }
 
   /** What runs along with what sounds at a target. */

@@ -71,7 +71,14 @@ function kept(): TargetState {
   }
 }
 
-const read = (): TargetState => (state ??= targetIn(new URLSearchParams(location.search)) ?? kept());
+function read(): TargetState {
+  if (state) return state;
+  const said = targetIn(new URLSearchParams(location.search));
+  if (said) keep(said);
+  return (state = said ?? kept());
+}
+
+const keep = (target: TargetState) => localStorage.setItem(KEPT, JSON.stringify(target));
 
 /** The target as it is now. */
 export const targetNow = (): TargetState => (typeof window === 'undefined' ? OFF : read());
@@ -80,7 +87,7 @@ export function setTarget(patch: Partial<TargetState>) {
   const next = { ...targetNow(), ...patch };
   // A target of nothing is none.
   state = { ...next, isOn: next.isOn && (next.tempoBpm !== null || next.key !== null) };
-  localStorage.setItem(KEPT, JSON.stringify(state));
+  keep(state);
   listeners.forEach((listener) => listener());
 }
 

@@ -1,11 +1,14 @@
 'use client';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
-import { planOfEntry } from '@/core/fit/aims';
+import { toast } from 'sonner';
+import { planOfEntry, planOfMeasurement } from '@/core/fit/aims';
+import type { Measurement } from '@/core/measurement/schema';
 import { swingOf } from '@/core/playing/drumPattern';
 import { entryQuery } from '../api/useEntry';
 import type { Aimed } from '../audio/openFit';
 import { engine } from '../audio/engine';
+import { listenToStretch } from '../audio/listenToStretch';
 import { aimOf, paramsOf, targetNow, useTarget, type TargetState } from './target';
 
 interface Row {
@@ -34,10 +37,34 @@ interface AimedEntry extends Aimed {
 }
 
 async function aimed(queries: QueryClient, row: Row, target: TargetState): Promise<AimedEntry | null> {
-  const entry = await queries.fetchQuery({ ...entryQuery(row.sampleId), staleTime: 10_000 });
+  const { sampleId } = row;
+  if (sampleId.startsWith('place:')) {
+    const measurement = await measuredHere(sampleId);
+    if (!measurement) return null;
+    const plan = planOfMeasurement(measurement, aimOf(target));
+    const { durationSeconds } = measurement;
+    return { sampleId, durationSeconds, plan, swing: swingOf(measurement) };
+  }
+  const entry = await queries.fetchQuery({ ...entryQuery(sampleId), staleTime: 10_000 });
   const plan = planOfEntry(entry, aimOf(target));
   const { durationSeconds } = entry.summary;
-  return plan && { sampleId: row.sampleId, durationSeconds, plan, swing: swingOf(entry.measurement) };
+  return plan && { sampleId, durationSeconds, plan, swing: swingOf(entry.measurement) };
+}
+
+/** What was measured in this page, by its address: a file that is not taken in is measured when it is first heard. */
+const measurements = new Map<string, Promise<Measurement | null>>();
+
+function measuredHere(audioId: string): Promise<Measurement | null> {
+  let measuring = measurements.get(audioId);
+  if (!measuring) {
+    measuring = engine.wholeOf(audioId).then((audio) => {
+      const stretch = audio && { from: 0, to: audio.durationSeconds };
+      return stretch && listenToStretch(audio, stretch, {}, new AbortController().signal);
+    });
+    measurements.set(audioId, measuring);
+    measuring.catch(() => measurements.delete(audioId));
+  }
+  return measuring;
 }
 
 /** How samples are played, with what was asked for and does not sound yet. */
@@ -68,7 +95,9 @@ function makeAim(queries: QueryClient): Aim {
     const isPlaying = status === 'playing';
     if (isPlaying && beside.length > 0 && [sampleId, ...beside].includes(row.sampleId))
       return engine.leave(row.sampleId);
-    if (sampleId !== row.sampleId || !isPlaying) return void play(row, from);
+    // What sounds as it was recorded is brought to the target first.
+    const isAimed = !targetNow().isOn || engine.atTarget.includes(row.sampleId);
+    if (sampleId !== row.sampleId || !isPlaying || !isAimed) return void play(row, from);
     asked++;
     waiting = null;
     engine.stop();
@@ -88,11 +117,11 @@ function makeAim(queries: QueryClient): Aim {
   return { play, toggle, askAgain, prepare };
 }
 
-/** Plays at the target; when that changes, what sounds goes on at the new one. */
-export function useAim(): Aim {
+/** Plays at the target; when that changes, what sounds goes on at the new one. `isSaid`: the address of the screen says it. */
+export function useAim(isSaid = false): Aim {
   const queries = useQueryClient();
   const target = useTarget();
-  useAddress(target);
+  useAddress(target, isSaid);
   const aim = useMemo(() => makeAim(queries), [queries]);
   useEffect(() => engine.runAlong(target.along), [target.along]);
   const before = useRef(target);
@@ -117,12 +146,19 @@ export function useAim(): Aim {
   return aim;
 }
 
+/** Plays at the target, or stops, on a screen that has no target of its own. */
+export function atTarget(aim: Aim, row: Row) {
+  if (targetNow().isOn) aim.toggle(row);
+  else toast('There is no target. It is set on the Shelf: a tempo, a key, or both.');
+}
+
 /** The address says the target, so that it can be kept and handed on. */
-function useAddress(target: TargetState) {
+function useAddress(target: TargetState, isSaid: boolean) {
   useEffect(() => {
+    if (!isSaid) return;
     const url = new URL(location.href);
     for (const name of ['tempo', 'key', 'tape', 'from']) url.searchParams.delete(name);
     for (const [name, value] of paramsOf(target)) url.searchParams.set(name, value);
     if (url.href !== location.href) history.replaceState(history.state, '', url);
-  }, [target]);
+  }, [target, isSaid]);
 }

@@ -160,6 +160,7 @@ export function ArrivalsScreen() {
         action('Esc', 'Choose none', key('Escape'), () => chosen.clear()),
         action('Space', 'Play the row, or stop', key('Space'), hands.play),
         action('C', 'Play with click from the one, or stop', character('c'), hands.playWithClick),
+        action('V', 'Play at the target, or stop', character('v'), hands.playAtTarget),
         action('A', 'Accept what is settled', character('a'), hands.accept),
         action('H', 'Half the tempo', character('h'), () => hands.scale(0.5)),
         action('D', 'Double the tempo', character('d'), () => hands.scale(2)),

@@ -10,6 +10,7 @@ import { Button } from '../../pieces/Button';
 import { KeyHint } from '../../pieces/KeyHint';
 import { bpmText, keyText, KIND_TEXT, percentText, signedText } from '../../pieces/figures';
 import { Thumbnail } from '../../trace/Thumbnail';
+import { useTarget } from '../../target/target';
 import type { Hands } from './useHands';
 
 interface Props {
@@ -20,6 +21,7 @@ interface Props {
 
 /** The row under the cursor in full: what every source says of it, why it needs a look, and what can be done at once. */
 export function Hand({ row, entry, hands }: Props) {
+  const target = useTarget();
   // What each source says first comes before what it says else.
   const readings = (entry?.readings ?? [])
     .filter(({ superseded }) => !superseded)
@@ -107,7 +109,7 @@ export function Hand({ row, entry, hands }: Props) {
           </p>
         ))}
       </div>
-      <div className="grid grid-cols-2 content-start gap-1.5">
+      <div className="grid grid-cols-2 content-start gap-1">
         <Do keys="A" strong disabled={row.standing === 'arrived'} onClick={hands.accept}>
           <Check className="size-4" aria-hidden /> Accept
         </Do>
@@ -120,6 +122,11 @@ export function Hand({ row, entry, hands }: Props) {
         <Do keys="C" disabled={row.tempoBpm === null} onClick={hands.playWithClick}>
           With click
         </Do>
+        {target.isOn && (
+          <Do keys="V" disabled={row.standing === 'arrived'} onClick={hands.playAtTarget}>
+            At target
+          </Do>
+        )}
         <Do keys="H" disabled={row.tempoBpm === null} onClick={() => hands.scale(0.5)}>
           Half
         </Do>

@@ -7,6 +7,7 @@ import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/e
 import type { Target } from '@/core/library/orders';
 import { changeSample, fetchEntry } from '../../api/samples';
 import { engine } from '../../audio/engine';
+import { atTarget, useAim } from '../../target/useAimed';
 import type { useBulk } from './useBulk';
 
 /** What can be done with the row under the cursor. */
@@ -15,6 +16,8 @@ export interface Hands {
   open: () => void;
   play: () => void;
   playWithClick: () => void;
+  /** At the tempo and key of the target. */
+  playAtTarget: () => void;
   scale: (ratio: number) => void;
   choose: (reading: StoredReading) => void;
 }
@@ -33,6 +36,7 @@ interface Given {
 export function useHands({ row, entry, targets, bulk, open, next }: Given): Hands {
   const queries = useQueryClient();
   const { perform } = bulk;
+  const aim = useAim();
   return useMemo(
     () => ({
       accept: () => {
@@ -47,6 +51,7 @@ export function useHands({ row, entry, targets, bulk, open, next }: Given): Hand
         if (sampleId === row.sampleId && status === 'playing') return engine.stop();
         void hearWithClick(row.sampleId, entry);
       },
+      playAtTarget: () => row && atTarget(aim, row),
       scale: (ratio) => void perform({ do: 'scale', ratio }, targets),
       choose: (reading) => {
         if (!entry || entry.sequence === null) return;
@@ -60,7 +65,7 @@ export function useHands({ row, entry, targets, bulk, open, next }: Given): Hand
           .catch((error: Error) => toast.error(error.message));
       },
     }),
-    [row, entry, targets, perform, open, next, queries],
+    [row, entry, targets, perform, open, next, queries, aim],
   );
 }
 

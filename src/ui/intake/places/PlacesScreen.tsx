@@ -22,6 +22,7 @@ import { IconButton } from '../../pieces/IconButton';
 import { lengthText, sizeText } from '../../pieces/figures';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
 import { character, key, useKeys, type KeyAction } from '../../shell/keys';
+import { atTarget, useAim } from '../../target/useAimed';
 import { Thumbnail } from '../../trace/Thumbnail';
 
 const complain = (error: Error) => void toast.error(error.message);
@@ -191,6 +192,7 @@ function FolderView({
         .catch(complain),
     [placeId, queries],
   );
+  const aim = useAim();
   const audioId = useCallback((name: string) => `place:${placeId}:${join(path, name)}`, [placeId, path]);
 
   useKeys(
@@ -214,6 +216,13 @@ function FolderView({
           run: () => file && engine.toggleAlone(audioId(file.name)),
         },
         {
+          keys: 'V',
+          does: 'Play the file at the target, measured as it is, or stop',
+          group,
+          matches: character('v'),
+          run: () => file && atTarget(aim, { sampleId: audioId(file.name), durationSeconds: null }),
+        },
+        {
           keys: 'X',
           does: 'Choose the file, or not',
           group,
@@ -235,7 +244,7 @@ function FolderView({
           run: () => path && onGo(path.split('/').slice(0, -1).join('/')),
         },
       ];
-    }, [files, cursor, virtual, audioId, take, path, onGo]),
+    }, [files, cursor, virtual, audioId, take, path, onGo, aim]),
   );
 
   const crumbs = [root, ...path.split('/').filter(Boolean)];
