@@ -10,7 +10,7 @@ import { ALL_KEYS, keyLabel, type Key } from '@/core/harmony/keyNames';
 import type { SampleEntry } from '@/core/library/entry';
 import { clearHits } from '@/core/rhythm/clearHits';
 import { drumFile } from '../support/files';
-import { given, row } from './support';
+import { given, row, showView } from './support';
 import { forget, heard, heardSince, listen, tapSound } from './tap';
 
 // The tap is no file of the application's; its content policy, tested elsewhere, would refuse it.
@@ -163,8 +163,10 @@ test('eight samples are walked at a target: each in time, in tune, handed over w
   hits.forEach((hit, i) => expect(Math.abs(hit - hits[0] - places[i] * beat) / RATE).toBeLessThan(0.001));
   places.slice(1).forEach((place, i) => expect(place - places[i]).toBeLessThanOrEqual(1));
   PIECES.forEach((piece, i) => {
-    // From the second beat after it was asked for until the next is asked for it is alone.
-    const from = hits.find((hit) => hit > askedAt[i] + 1.3 * beat)!;
+    // Between the last two hits before the next is asked for it has long been alone.
+    const until = askedAt[i + 1] ?? left.length;
+    const last = hits.findLastIndex((hit) => hit < until - 1000);
+    const [from, to] = [hits[last - 1], hits[last]];
     const { hz } = pieceOf(piece);
     const proposal = proposalFor(
       {
@@ -179,7 +181,7 @@ test('eight samples are walked at a target: each in time, in tune, handed over w
       TARGET,
     );
     const wanted = hz * 2 ** (proposal.semitones / 12);
-    const found = frequencyIn(left, from + 1500, Math.round(from + beat - 1500), wanted);
+    const found = frequencyIn(left, from + 1500, to - 1500, wanted);
     expect(Math.abs(1200 * Math.log2(found / wanted)), piece.name).toBeLessThan(3);
   });
   // The tone never stops: no hole is as long as two of its waves.
@@ -337,6 +339,31 @@ test('a file of a kept place plays at the target before it is taken in', async (
   } finally {
     rmSync(root, { recursive: true });
   }
+});
+
+test('on the Bench a sample is heard at the target, and as it was recorded again', async ({ page }) => {
+  await tapSound(page);
+  await page.goto('/shelf?tempo=103.4');
+  await expect(page.getByRole('button', { name: 'Target on' })).toBeVisible();
+  await page.goto(`/bench/${ids[2]}`);
+  await showView(page, 'Line');
+  await page.getByRole('button', { name: 'at 103.4 BPM its key' }).click();
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  await listen(page, 0.5);
+  const spacing = async () => {
+    const hits = hitsIn((await listen(page, 3)).left);
+    return hits.slice(1).map((hit, i) => (60 * RATE) / (hit - hits[i]));
+  };
+  for (const bpm of await spacing()) expect(bpm).toBeCloseTo(103.4, 0);
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+  // The click, which the Bench has on, comes back with it.
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  await listen(page, 0.5);
+  const recorded = await spacing();
+  expect(recorded.length).toBeGreaterThan(2);
+  for (const bpm of recorded) expect(bpm).toBeCloseTo(113.87, 0);
 });
 
 /** Whether what is loud comes again after a bar of four beats of so many frames: by the likeness of the level to itself a period later. */

@@ -86,6 +86,9 @@ class Engine {
   });
   /** What is played as soon as it is decoded. */
   private pending: { from: number; countIn: boolean } | null = null;
+  /** What was open before all sounded at a target. */
+  private left: { sampleId: string; durationSeconds: number } | null = null;
+  private together: readonly Sounding[] | null = null;
   private hits: readonly number[] = [];
   private grid: Grid | null = null;
   private clickTold: string | null = null;
@@ -111,6 +114,8 @@ class Engine {
     if (this.voices.lead?.sampleId === sampleId) return this.voices.lead;
     this.stop();
     if (this.target.isOn) this.target.clear();
+    this.left = null;
+    this.together = null;
     this.pending = null;
     this.cue = 0;
     this.heard = { run: this.run, position: 0, time: 0, playing: false };
@@ -197,14 +202,34 @@ class Engine {
     this.stop();
     this.pending = null;
     this.cue = 0;
+    const { lead } = this.voices;
+    if (lead) this.left = { sampleId: lead.sampleId, durationSeconds: lead.durationSeconds };
     this.voices.close();
-    this.setGrid(null);
-    this.set({ sampleId, status: 'loading', beside: [], loaded: 0, loadedBeside: 1, fault: null, legs: [] });
-    this.setHits([]);
+    this.thread.tell({ kind: 'grid', grid: null });
+    this.thread.tell({ kind: 'hits', hits: new Float64Array(0) });
+    this.set({ sampleId, status: 'loading', beside: [], loaded: 0, loadedBeside: 1, fault: null });
+  }
+
+  /** The sample that was open before all sounded at a target is open again, with everything that was said of it. */
+  private comeBack(from: number, countIn: boolean) {
+    const { left, together } = this;
+    if (!left) return;
+    this.left = null;
+    this.target.clear();
+    this.set({ sampleId: left.sampleId, beside: [], status: 'loading' });
+    this.pending = { from, countIn };
+    this.setGrid(this.grid);
+    this.setHits(this.hits);
+    this.tellLegs();
+    this.voices.open(left.sampleId, left.durationSeconds);
+    if (together) this.voices.soundTogether(together);
+    this.cameIn();
   }
 
   /** Lets these samples sound on the clock of the open one, and it as they say; null: it alone, as it was recorded. */
   soundTogether(wanted: readonly Sounding[] | null) {
+    this.together = wanted;
+    if (this.target.isOn) return;
     this.voices.soundTogether(wanted);
     this.cameIn();
   }
@@ -226,7 +251,7 @@ class Engine {
   /** Lays the clock's bars and beats, which the click follows. */
   setGrid(grid: Grid | null) {
     this.grid = grid;
-    this.thread.tell({ kind: 'grid', grid });
+    if (!this.target.isOn) this.thread.tell({ kind: 'grid', grid });
   }
 
   setClick(patch: Partial<ClickSettings>) {
@@ -248,7 +273,7 @@ class Engine {
 
   /** Half, three quarters, full speed; the pitch stays. */
   setSpeed(speed: Speed) {
-    const playing = this.state.status === 'playing';
+    const playing = this.state.status === 'playing' && !this.target.isOn;
     if (playing) this.cue = this.position();
     this.set({ speed });
     this.thread.tell({ kind: 'speed', speed });
@@ -263,6 +288,7 @@ class Engine {
   setHits(times: readonly number[]) {
     this.hits = times;
     const { rate } = this.thread;
+    if (this.target.isOn) return;
     this.thread.tell({ kind: 'hits', hits: Float64Array.from(times, (time) => time * rate) });
   }
 
@@ -299,6 +325,7 @@ class Engine {
   }
 
   private tellLegs() {
+    if (this.target.isOn) return;
     const { rate } = this.thread;
     const legs = this.state.legs.map((leg) => ({ ...leg, start: leg.start * rate, end: leg.end * rate }));
     this.thread.tell({ kind: 'legs', legs });
@@ -306,6 +333,7 @@ class Engine {
 
   /** Plays from a time in seconds (default: where it stands), after the count-in if one is set and wanted. */
   async play(from: number = this.position(), countIn = true): Promise<void> {
+    if (this.target.isOn && this.left) return this.comeBack(from, countIn);
     const { lead } = this.voices;
     if (!lead?.channels || !(await this.start())) return;
     await this.thread.context.resume();

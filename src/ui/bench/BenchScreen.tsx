@@ -264,7 +264,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
           ) : (
             <Waiting bench={bench} />
           )}
-          <Transport grid={grid} rounds={rounds} />
+          <Transport grid={grid} rounds={rounds} row={bench.entry.summary} />
         </div>
         <SidePanel
           bench={bench}

@@ -1,7 +1,10 @@
 'use client';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Play, Repeat, Settings2, SkipBack, Square } from 'lucide-react';
-import { memo, useRef } from 'react';
+import { memo, useMemo, useRef } from 'react';
+import { proposalOfRow } from '@/core/fit/aims';
+import { keyLabel } from '@/core/harmony/keyNames';
+import type { SampleSummary } from '@/core/library/entry';
 import { beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { CLICK_SOUNDS, type ClickSound } from '@/core/playing/clickSound';
 import type { ClickPace } from '@/core/playing/click';
@@ -10,13 +13,19 @@ import { useEngine, usePlayhead } from '../audio/useEngine';
 import { Button } from '../pieces/Button';
 import { fieldClass } from '../pieces/Field';
 import { IconButton } from '../pieces/IconButton';
+import { bpmText } from '../pieces/figures';
 import { keepKeysFree } from '../pieces/pressedByMouse';
+import { character, useKeys } from '../shell/keys';
+import { proposalSentence } from '../target/proposalWords';
+import { aimOf, useTarget } from '../target/target';
+import { atTarget, useAim } from '../target/useAimed';
 import { LatencyTest } from './LatencyTest';
 import type { Rounds } from './useRound';
 
 interface Props {
   grid: Grid | null;
   rounds: Rounds;
+  row: SampleSummary;
 }
 
 const everything = (state: EngineState) => state;
@@ -33,7 +42,7 @@ const PACES: { name: string; pace: ClickPace['pace']; subdivision: ClickPace['su
 ];
 
 /** Playing, what goes round, and the click: everything here changes while it sounds. */
-export const Transport = memo(function Transport({ grid, rounds }: Props) {
+export const Transport = memo(function Transport({ grid, rounds, row }: Props) {
   const { status, click, loaded, fault, speed, solo } = useEngine(everything);
   const playing = status === 'playing';
   const ready = status === 'ready' || playing;
@@ -98,6 +107,7 @@ export const Transport = memo(function Transport({ grid, rounds }: Props) {
           ))}
         </select>
       </label>
+      <AtTarget row={row} />
       <div className="h-12 border-l border-rule" />
       <div className="flex flex-1 items-end gap-2">
         <Button
@@ -187,6 +197,40 @@ function Slider({
 }
 
 /** What is set once and seldom changed. */
+/** Hears the sample at the tempo and key of the target; Space hears it as it was recorded again. */
+function AtTarget({ row }: Pick<Props, 'row'>) {
+  const target = useTarget();
+  const aim = useAim();
+  const isAimed = useEngine((state) => state.status === 'playing' && engine.atTarget.includes(row.sampleId));
+  useKeys(
+    useMemo(
+      () => [
+        {
+          keys: 'V',
+          does: 'Play at the target, or stop',
+          group: 'Target',
+          matches: character('v'),
+          run: () => atTarget(aim, row, engine.position()),
+        },
+      ],
+      [aim, row],
+    ),
+  );
+  if (!target.isOn) return null;
+  const { tempoBpm, key } = target;
+  return (
+    <Button
+      className="h-11 flex-col gap-0! px-1.5! text-tiny leading-tight"
+      pressed={isAimed}
+      title={`${proposalSentence(proposalOfRow(row, aimOf(target)))} (V)`}
+      onClick={() => atTarget(aim, row, engine.position())}
+    >
+      <span>at {tempoBpm === null ? 'its tempo' : `${bpmText(tempoBpm)} BPM`}</span>
+      <span>{key ? keyLabel(key) : 'its key'}</span>
+    </Button>
+  );
+}
+
 /** Instead of a click’s sound. */
 const DRUMS = 'drum pattern';
 
@@ -244,7 +288,7 @@ function ClickDetails() {
   );
 }
 
-function RoundChoice({ grid, rounds: { round, setRound, goRound, loop } }: Props) {
+function RoundChoice({ grid, rounds: { round, setRound, goRound, loop } }: Omit<Props, 'row'>) {
   const value = !round ? '0' : round.kind === 'bars' ? String(round.bars) : round.kind;
   return (
     <select

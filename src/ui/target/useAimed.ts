@@ -147,8 +147,8 @@ export function useAim(isSaid = false): Aim {
 }
 
 /** Plays at the target, or stops, on a screen that has no target of its own. */
-export function atTarget(aim: Aim, row: Row) {
-  if (targetNow().isOn) aim.toggle(row);
+export function atTarget(aim: Aim, row: Row, from = 0) {
+  if (targetNow().isOn) aim.toggle(row, from);
   else toast('There is no target. It is set on the Shelf: a tempo, a key, or both.');
 }
 
