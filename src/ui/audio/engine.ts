@@ -147,7 +147,8 @@ class Engine {
       tell: (told) => this.thread.tell(told),
       now: () => (this.state.status === 'playing' && this.target.isOn ? this.renderedNow() : null),
       startAt: (frame) => this.startClock(frame, -Infinity),
-      looksAt: (sampleId, beside) => this.set({ sampleId, beside, status: 'playing', fault: null }),
+      looksAt: (sampleId, beside) =>
+        this.set({ sampleId, beside, status: 'playing', loaded: 1, fault: null }),
       fault: (fault) =>
         this.set({ fault, status: this.state.status === 'loading' ? 'empty' : this.state.status }),
     };
@@ -171,9 +172,9 @@ class Engine {
     }
   }
 
-  /** What runs along with what sounds at a target. */
-  runAlong(along: 'nothing' | 'click' | 'drums') {
-    if (along !== 'nothing') this.setClick({ on: true, drums: along === 'drums' });
+  /** What runs along with what sounds at a target; `own`: the click as it is set. */
+  runAlong(along: 'nothing' | 'click' | 'drums' | 'own') {
+    if (along === 'click' || along === 'drums') this.setClick({ on: true, drums: along === 'drums' });
     this.target.click(along !== 'nothing');
   }
 

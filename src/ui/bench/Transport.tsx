@@ -200,7 +200,7 @@ function Slider({
 /** Hears the sample at the tempo and key of the target; Space hears it as it was recorded again. */
 function AtTarget({ row }: Pick<Props, 'row'>) {
   const target = useTarget();
-  const aim = useAim();
+  const aim = useAim({ hasClick: true });
   const isAimed = useEngine((state) => state.status === 'playing' && engine.atTarget.includes(row.sampleId));
   useKeys(
     useMemo(
@@ -235,6 +235,7 @@ function AtTarget({ row }: Pick<Props, 'row'>) {
 const DRUMS = 'drum pattern';
 
 function ClickDetails() {
+  const { isOn } = useTarget();
   const click = useEngine((state) => state.click);
   return (
     <Popover className="relative ml-auto">
@@ -242,7 +243,9 @@ function ClickDetails() {
         onMouseDown={keepKeysFree}
         className="inline-flex h-11 items-center gap-1.5 border border-rule-strong px-2 text-small whitespace-nowrap hover:bg-wash-ink"
       >
-        <Settings2 className="size-4" aria-hidden /> Details
+        <Settings2 className="size-4" aria-hidden />
+        {/* The target's button takes its place. */}
+        <span className={isOn ? 'sr-only' : undefined}>Details</span>
       </PopoverButton>
       <PopoverPanel
         anchor={{ to: 'top end', gap: 6 }}

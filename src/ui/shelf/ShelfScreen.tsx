@@ -61,7 +61,7 @@ export function ShelfScreen({ like }: { like: string | null }) {
     [],
   );
   const target = useTarget();
-  const aim = useAim(true);
+  const aim = useAim({ isSaid: true });
   const asked = useDeferredValue(useMemo(() => askedOf(view, target), [view, target]));
   const list = usePagedList<SampleSummary, SamplePage>({
     queryKey: ['shelf', asked],

@@ -117,13 +117,17 @@ function makeAim(queries: QueryClient): Aim {
   return { play, toggle, askAgain, prepare };
 }
 
-/** Plays at the target; when that changes, what sounds goes on at the new one. `isSaid`: the address of the screen says it. */
-export function useAim(isSaid = false): Aim {
+/**
+ * Plays at the target; when that changes, what sounds goes on at the new one. `isSaid`: the address of the screen says it;
+ * `hasClick`: the screen has a click of its own.
+ */
+export function useAim({ isSaid = false, hasClick = false } = {}): Aim {
   const queries = useQueryClient();
   const target = useTarget();
   useAddress(target, isSaid);
   const aim = useMemo(() => makeAim(queries), [queries]);
-  useEffect(() => engine.runAlong(target.along), [target.along]);
+  const along = hasClick ? 'own' : target.along;
+  useEffect(() => engine.runAlong(along), [along]);
   const before = useRef(target);
   useEffect(() => {
     const was = before.current;
