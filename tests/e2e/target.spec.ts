@@ -38,6 +38,12 @@ const PIECES: Piece[] = [
 ];
 const TARGET: Target = { tempoBpm: 103.4, key: keyOf('E minor'), isTape: false };
 
+const proposalOf = ({ bpm, bars, beatsPerBar, key }: Piece) =>
+  proposalFor(
+    { kind: 'loop', tempoBpm: bpm, bars, beatsPerBar, key, tuningCents: 0, isUnpitched: false },
+    TARGET,
+  );
+
 /** A short hit on each beat over a tone that goes round without a seam; the tone is the tonic, as near as that allows. */
 function pieceOf({ bpm, beatsPerBar, bars, key }: Piece): { samples: Float32Array; hz: number } {
   const beats = beatsPerBar * bars;
@@ -168,18 +174,7 @@ test('eight samples are walked at a target: each in time, in tune, handed over w
     const last = hits.findLastIndex((hit) => hit < until - 1000);
     const [from, to] = [hits[last - 1], hits[last]];
     const { hz } = pieceOf(piece);
-    const proposal = proposalFor(
-      {
-        kind: 'loop',
-        tempoBpm: piece.bpm,
-        bars: piece.bars,
-        key: piece.key,
-        tuningCents: 0,
-        beatsPerBar: piece.beatsPerBar,
-        isUnpitched: false,
-      },
-      TARGET,
-    );
+    const proposal = proposalOf(piece);
     const wanted = hz * 2 ** (proposal.semitones / 12);
     const found = frequencyIn(left, from + 1500, to - 1500, wanted);
     expect(Math.abs(1200 * Math.log2(found / wanted)), piece.name).toBeLessThan(3);
@@ -196,18 +191,7 @@ test('what is heard is what a render would write, sample by sample', async ({ pa
   await shelf(page);
   const [piece] = PIECES;
   const { settled, measurement, summary } = await entryOf(page, ids[0]);
-  const proposal = proposalFor(
-    {
-      kind: 'loop',
-      tempoBpm: piece.bpm,
-      bars: piece.bars,
-      key: piece.key,
-      tuningCents: 0,
-      beatsPerBar: piece.beatsPerBar,
-      isUnpitched: false,
-    },
-    TARGET,
-  );
+  const proposal = proposalOf(piece);
   const plan = planOf(
     {
       ...{
