@@ -11,16 +11,10 @@ import { ALL_KEYS } from '@/core/harmony/keyNames';
 import { NEED_SORTS } from '@/core/library/needsALook';
 import { FACET_BITS } from '@/core/tags/facetBits';
 import { database } from './database';
-import { nearTarget, strainOfRows } from './strain';
+import { leastStrained, likest, type Choice } from './reuseOrders';
 import { fromRow } from './rows';
 import { readSummaries } from './summaries';
 import { understood, type Understood } from './searchWords';
-
-/** Conditions on `settled s`, with the values of their parameters. */
-interface Choice {
-  where: string[];
-  values: unknown[];
-}
 
 interface Order {
   /** A column of `settled` with an index of its own. */
@@ -176,48 +170,6 @@ export async function shelfPage(query: ShelfQuery): Promise<SamplePage> {
     sort === 'strain' ? leastStrained(choice, query) : likest(choice, query),
   ]);
   return { total, more: false, insteadOf: words.insteadOf, rows: await readSummaries(database(), ids) };
-}
-
-/** Strains within which the first rows are looked for, before all are. */
-const STRAINS = [0.12, 0.4, Infinity];
-
-/** A page by strain. No index knows it: what is near the target is put in order, as far as that holds enough of it. */
-async function leastStrained({ where, values }: Choice, query: ShelfQuery): Promise<string[]> {
-  const { offset, limit, direction } = query;
-  const isUp = direction === 'up';
-  const { tables, strain } = strainOfRows(query);
-  for (const most of isUp ? STRAINS : [Infinity]) {
-    const near = most < Infinity ? nearTarget(query, most) : [];
-    const { rows } = await database().query(
-      `select id, rank from (
-         select s.sample_id as id, (${strain})::real as rank from settled s ${tables} where ${[...where, ...near].join(' and ')}) found
-        order by rank ${isUp ? 'asc' : 'desc'}, id ${isUp ? '' : 'desc'} offset $${values.length + 1} limit $${values.length + 2}`,
-      [...values, offset, limit],
-    );
-    const last = rows[rows.length - 1];
-    if (most === Infinity || (rows.length === limit && last.rank <= most)) return rows.map(({ id }) => id);
-  }
-  return [];
-}
-
-/** A page by likeness, along the index of places; the sample itself comes first where it is among those. */
-async function likest(
-  { where, values }: Choice,
-  { like, likeBy, offset, limit }: ShelfQuery,
-): Promise<string[]> {
-  const column = `like_${likeBy}`;
-  const { rows: found } = await database().query(
-    `select ${column}::text as place from settled where sample_id = $1`,
-    [like],
-  );
-  const place: string | null = found[0]?.place ?? null;
-  if (place === null) return [];
-  const { rows } = await database().query(
-    `select s.sample_id as id from settled s where ${where.join(' and ')} and s.${column} is not null
-      order by s.${column} <-> $${values.length + 1}::cube offset $${values.length + 2} limit $${values.length + 3}`,
-    [...values, place, offset, limit],
-  );
-  return rows.map(({ id }) => id);
 }
 
 const facetRow = z.object({

@@ -72,6 +72,10 @@ export async function heard(page: Page): Promise<{ left: number[]; right: number
   };
   return { left: numbers(left), right: numbers(right) };
 }
+/** How many frames the tap has recorded. */
+export const framesHeard = (page: Page): Promise<number> =>
+  page.evaluate(() => (window as unknown as { heard: { left: number[] } }).heard.left.length);
+
 export const forget = (page: Page) =>
   page.evaluate(() => Object.assign((window as unknown as { heard: object }).heard, { left: [], right: [] }));
 

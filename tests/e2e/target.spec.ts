@@ -11,7 +11,7 @@ import type { SampleEntry } from '@/core/library/entry';
 import { clearHits } from '@/core/rhythm/clearHits';
 import { drumFile } from '../support/files';
 import { given, row, showView } from './support';
-import { forget, heard, heardSince, listen, tapSound } from './tap';
+import { forget, framesHeard, heard, heardSince, listen, tapSound } from './tap';
 
 // The tap is no file of the application's; its content policy, tested elsewhere, would refuse it.
 test.use({ bypassCSP: true });
@@ -117,6 +117,12 @@ async function shelf(page: Page) {
   await page.getByRole('status').first().click();
 }
 
+/** Waits until so many seconds more were heard. */
+const hear = async (page: Page, seconds: number) => {
+  const wanted = (await framesHeard(page)) + seconds * RATE;
+  await expect.poll(() => framesHeard(page), { timeout: 60_000, intervals: [50] }).toBeGreaterThan(wanted);
+};
+
 /** Frames at which a hit begins. */
 function hitsIn(samples: readonly number[]): number[] {
   const found: number[] = [];
@@ -155,10 +161,10 @@ test('eight samples are walked at a target: each in time, in tune, handed over w
   /** Frames of the recording at which each was asked for. */
   const askedAt: number[] = [];
   for (const { name } of PIECES) {
-    askedAt.push((await heard(page)).left.length);
+    askedAt.push(await framesHeard(page));
     await page.keyboard.press('ArrowDown');
     await expect(row(page, name).getByRole('button', { name: `Stop ${name}` })).toBeVisible();
-    await heardSince(page, ((await heard(page)).left.length + 2.5 * RATE) / RATE);
+    await hear(page, 1.5);
   }
   const { left } = await heard(page);
   const hits = hitsIn(left);
@@ -314,7 +320,7 @@ test('a file of a kept place plays at the target before it is taken in', async (
     await page.keyboard.press('ArrowDown');
     await page.keyboard.press('v');
     await expect(folder.getByRole('button', { name: 'Stop Kept.wav' })).toBeVisible({ timeout: 30_000 });
-    const isAt = async (bpm: number) => isPeriodic((await listen(page, 7)).left, (60 * RATE) / bpm);
+    const isAt = async (bpm: number) => isPeriodic((await listen(page, 5)).left, (60 * RATE) / bpm);
     // First it sounds as it was recorded, until it is measured.
     await expect.poll(() => isAt(103.4), { timeout: 30_000 }).toBe(true);
     expect(await isAt(88.402)).toBe(false);

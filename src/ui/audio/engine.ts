@@ -5,66 +5,31 @@ import { alongLegs, type Leg } from '@/core/playing/legs';
 import type { FromEngine } from '@/core/playing/messages';
 import { beatPosition, beatTime, type Grid } from '@/core/rhythm/grid';
 import { AtTarget, type AimedPlay, type Stage } from './atTarget';
-import { DEFAULT_CLICK, mixOf, type ClickSettings, type Solo } from './clickSettings';
+import { mixOf, type ClickSettings, type Solo } from './clickSettings';
 import type { DecodedAudio } from './decodedAudio';
 import { FitThread } from './fitThread';
 import { FitCache, type Aimed } from './openFit';
 import type { OpenSample } from './openSample';
+import { beginningState, keepLatency, SPEEDS, type EngineState, type Speed } from './engineState';
 import { SampleCache } from './sampleCache';
+import { whileHeld } from './whileHeld';
 import { SoundThread } from './soundThread';
 import { Voices, type Sounding } from './voices';
-
-export interface EngineState {
-  /** The sample whose time is the clock's; others may sound beside it. */
-  sampleId: string | null;
-  status: 'empty' | 'loading' | 'ready' | 'playing';
-  /** Other samples that sound at the target beside it. */
-  beside: readonly string[];
-  /** Share of the file that is fetched and decoded. */
-  loaded: number;
-  /** The same of those beside it, together; 1 when there are none. */
-  loadedBeside: number;
-  fault: string | null;
-  click: ClickSettings;
-  /** What goes round, seconds; empty when nothing does. */
-  legs: readonly Leg[];
-  /** Share of the full speed at which it is heard, the pitch held. */
-  speed: Speed;
-  solo: Solo;
-  /** What is added to the delay that the browser tells of, seconds; kept in the browser. */
-  extraLatency: number;
-}
-
-export const SPEEDS = [1, 0.75, 0.5] as const;
-export type Speed = (typeof SPEEDS)[number];
-
-const LATENCY_KEY = 'grento-latency';
 
 /**
  * The one sound engine of the page: samples on one clock, with its grid, its click and its legs. Screens read its state
  * with `useEngine`, and the place that is heard with `usePlayhead`; everything can be changed while it plays.
  */
 class Engine {
-  private state: EngineState = {
-    sampleId: null,
-    status: 'empty',
-    beside: [],
-    loaded: 0,
-    loadedBeside: 1,
-    fault: null,
-    click: DEFAULT_CLICK,
-    legs: [],
-    speed: 1,
-    solo: null,
-    extraLatency: storedLatency(),
-  };
+  private state: EngineState = beginningState();
   private readonly listeners = new Set<() => void>();
   private readonly thread = new SoundThread(
     (report) => this.hear(report),
     () => this.tellAll(),
   );
   private readonly samples = new SampleCache(() => this.thread.rate);
-  private readonly target = new AtTarget(
+  /** What sounds at a target. */
+  readonly target = new AtTarget(
     this.stage(),
     new FitCache(this.samples, new FitThread(), () => this.thread.rate),
   );
@@ -178,21 +143,6 @@ class Engine {
     this.target.click(along !== 'nothing');
   }
 
-  /** These may be asked for next: they are fitted meanwhile. */
-  prepare(aimed: readonly Aimed[]) {
-    this.target.prepare(aimed);
-  }
-
-  /** All that sound at a target go on by these plans. */
-  retarget(aimed: ReadonlyMap<string, Aimed>) {
-    return this.target.retarget(aimed);
-  }
-
-  /** One that sounds at a target beside others is heard no longer. */
-  leave(sampleId: string) {
-    this.target.leave(sampleId);
-  }
-
   /** The samples that sound at a target. */
   get atTarget(): string[] {
     return this.state.status === 'playing' ? this.target.sampleIds : [];
@@ -301,21 +251,12 @@ class Engine {
       this.tellClick();
     };
     apply(solo);
-    const over = new AbortController();
-    const release = () => {
-      over.abort();
-      apply(null);
-    };
-    const { signal } = over;
-    window.addEventListener('keyup', (up) => up.code === event.code && release(), { signal });
-    // A key that is let go elsewhere is not heard of.
-    window.addEventListener('blur', release, { signal });
-    document.addEventListener('visibilitychange', release, { signal });
+    whileHeld(event, () => apply(null));
   }
 
   setExtraLatency(seconds: number) {
     this.set({ extraLatency: seconds });
-    localStorage.setItem(LATENCY_KEY, String(seconds));
+    keepLatency(seconds);
   }
 
   /** Legs that are played again and again, seconds; none: straight on. */
@@ -461,11 +402,6 @@ class Engine {
     this.tellClick();
     if (this.state.fault?.endsWith('Play tries again.')) this.set({ fault: null });
   }
-}
-
-function storedLatency(): number {
-  const stored = typeof localStorage === 'undefined' ? NaN : Number(localStorage.getItem(LATENCY_KEY));
-  return Number.isFinite(stored) && Math.abs(stored) < 1 ? stored : 0;
 }
 
 export const engine = new Engine();

@@ -1,6 +1,7 @@
 'use client';
 import { useEffect, useRef, useSyncExternalStore } from 'react';
-import { engine, type EngineState } from './engine';
+import { engine } from './engine';
+import type { EngineState } from './engineState';
 
 /**
  * A part of the engine's state; the component renders anew when that part changes. `select` gives what is compared as it

@@ -94,7 +94,7 @@ function makeAim(queries: QueryClient): Aim {
     const { sampleId, status, beside } = engine.getState();
     const isPlaying = status === 'playing';
     if (isPlaying && beside.length > 0 && [sampleId, ...beside].includes(row.sampleId))
-      return engine.leave(row.sampleId);
+      return engine.target.leave(row.sampleId);
     // What sounds as it was recorded is brought to the target first.
     const isAimed = !targetNow().isOn || engine.atTarget.includes(row.sampleId);
     if (sampleId !== row.sampleId || !isPlaying || !isAimed) return void play(row, from);
@@ -111,7 +111,7 @@ function makeAim(queries: QueryClient): Aim {
     if (!now.isOn) return;
     const short = rows.filter((row) => row && (row.durationSeconds ?? Infinity) <= PREPARED_UP_TO);
     void Promise.all(short.map((row) => aimed(queries, row!, now).catch(() => null))).then((all) =>
-      engine.prepare(all.filter((one) => one !== null)),
+      engine.target.prepare(all.filter((one) => one !== null)),
     );
   };
   return { play, toggle, askAgain, prepare };
@@ -140,7 +140,8 @@ export function useAim({ isSaid = false, hasClick = false } = {}): Aim {
       const sounding = engine.atTarget.map((id) => ({ sampleId: id, durationSeconds: null }));
       let isWanted = true;
       void Promise.all(sounding.map((row) => aimed(queries, row, target).catch(() => null))).then((all) => {
-        if (isWanted) void engine.retarget(new Map(all.flatMap((one) => (one ? [[one.sampleId, one]] : []))));
+        if (isWanted)
+          void engine.target.retarget(new Map(all.flatMap((one) => (one ? [[one.sampleId, one]] : []))));
       });
       return () => void (isWanted = false);
     }
