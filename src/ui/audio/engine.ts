@@ -8,7 +8,7 @@ import { AtTarget, type AimedPlay, type Stage } from './atTarget';
 import { mixOf, type ClickSettings, type Solo } from './clickSettings';
 import type { DecodedAudio } from './decodedAudio';
 import { FitThread } from './fitThread';
-import { FitCache, type Aimed } from './openFit';
+import { FitCache } from './openFit';
 import type { OpenSample } from './openSample';
 import { beginningState, keepLatency, SPEEDS, type EngineState, type Speed } from './engineState';
 import { SampleCache } from './sampleCache';
