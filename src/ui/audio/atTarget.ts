@@ -45,7 +45,7 @@ export interface Stage {
 }
 
 /** What is told takes so long to reach the audio thread at most, seconds. */
-const ON_ITS_WAY = 0.04;
+const ON_ITS_WAY = 0.08;
 /** So much of what is to be heard is made before it begins, seconds. */
 const SPARE = 0.12;
 const SILENT: Hearing = { ...AS_RECORDED, muted: true };
