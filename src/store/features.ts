@@ -7,8 +7,8 @@ import { fromRow } from './rows';
 
 const measured = z.object({ sampleId: z.uuid(), measurement, grid: gridValue.nullable() });
 
-/** Measured samples whose place among others is not kept yet, as from before places were. */
-export async function readWithoutPlaces(limit: number): Promise<z.infer<typeof measured>[]> {
+/** Measured samples whose features are not kept yet, as from before they were. */
+export async function readWithoutFeatures(limit: number): Promise<z.infer<typeof measured>[]> {
   const { rows } = await database().query(
     `select x.sample_id as "sampleId", x.measurement,
             case when r.tempo_bpm is not null then json_build_object(
@@ -22,7 +22,8 @@ export async function readWithoutPlaces(limit: number): Promise<z.infer<typeof m
   return rows.map((row) => fromRow(measured, row, 'measured sample'));
 }
 
-export async function writePlaces(rows: readonly { sampleId: string; like: Record<LikeBy, string> }[]) {
+/** Keeps the features of samples that have none. */
+export async function writeFeatures(rows: readonly { sampleId: string; like: Record<LikeBy, string> }[]) {
   await database().query(
     `update settled s set like_rhythm = r.rhythm::cube, like_sound = r.sound::cube, like_harmony = r.harmony::cube, like_all = r."all"::cube
        from jsonb_to_recordset($1) as r ("sampleId" uuid, rhythm text, sound text, harmony text, "all" text)

@@ -165,11 +165,16 @@ export async function shelfPage(query: ShelfQuery): Promise<SamplePage> {
     return page(choice, { column: SHELF_ORDERS.saved, direction: 'down' }, query, words);
   if (sort !== 'strain' && sort !== 'likeness')
     return page(choice, { column: SHELF_ORDERS[sort], direction }, query, words);
-  const [total, ids] = await Promise.all([
-    query.offset === 0 ? countMany(choice, false) : null,
-    sort === 'strain' ? leastStrained(choice, query) : likest(choice, query),
-  ]);
-  return { total, more: false, insteadOf: words.insteadOf, rows: await readSummaries(database(), ids) };
+  const [total, ids] =
+    sort === 'likeness'
+      ? await likest(choice, query)
+      : await Promise.all([countMany(choice, false), leastStrained(choice, query)]);
+  return {
+    total: query.offset === 0 ? total : null,
+    more: false,
+    insteadOf: words.insteadOf,
+    rows: await readSummaries(database(), ids),
+  };
 }
 
 const facetRow = z.object({

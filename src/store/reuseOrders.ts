@@ -30,22 +30,32 @@ export async function leastStrained({ where, values }: Choice, query: ShelfQuery
   return [];
 }
 
-/** A page by likeness, along the index of places; the sample itself comes first where it is among those. */
-export async function likest(
-  { where, values }: Choice,
-  { like, likeBy, offset, limit }: ShelfQuery,
-): Promise<string[]> {
-  const column = `like_${likeBy}`;
-  const { rows: found } = await database().query(
-    `select ${column}::text as place from settled where sample_id = $1`,
+/** Where a sample lies among others, as the store has it; null where that is not known. */
+async function cubeOf({ like, likeBy }: ShelfQuery): Promise<string | null> {
+  const { rows } = await database().query(
+    `select like_${likeBy}::text as cube from settled where sample_id = $1`,
     [like],
   );
-  const place: string | null = found[0]?.place ?? null;
-  if (place === null) return [];
-  const { rows } = await database().query(
-    `select s.sample_id as id from settled s where ${where.join(' and ')} and s.${column} is not null
-      order by s.${column} <-> $${values.length + 1}::cube offset $${values.length + 2} limit $${values.length + 3}`,
-    [...values, place, offset, limit],
-  );
-  return rows.map(({ id }) => id);
+  return rows[0]?.cube ?? null;
+}
+
+/**
+ * A page by likeness, along its index, with how many there are in all: the sample itself comes first where it is among them, what
+ * has no features, or anything beside a sample that has none, is not listed.
+ */
+export async function likest(choice: Choice, query: ShelfQuery): Promise<[total: number, ids: string[]]> {
+  const cube = await cubeOf(query);
+  if (cube === null) return [0, []];
+  const { offset, limit, likeBy } = query;
+  const { values } = choice;
+  const found = `from settled s where ${choice.where.join(' and ')} and s.like_${likeBy} is not null`;
+  const [{ rows: counted }, { rows }] = await Promise.all([
+    database().query(`select count(*) as total ${found}`, values),
+    database().query(
+      `select s.sample_id as id ${found}
+        order by s.like_${likeBy} <-> $${values.length + 1}::cube offset $${values.length + 2} limit $${values.length + 3}`,
+      [...values, cube, offset, limit],
+    ),
+  ]);
+  return [counted[0].total, rows.map(({ id }) => id)];
 }

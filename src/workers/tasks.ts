@@ -1,4 +1,4 @@
-import { keepMissingPlaces } from '@/server/likeFeatures';
+import { keepMissingFeatures } from '@/server/likeFeatures';
 import { availableParallelism, setPriority } from 'node:os';
 import pg from 'pg';
 import { LONG_KINDS } from '@/core/library/tasks';
@@ -78,7 +78,7 @@ async function main() {
   watcher.renew().catch(logged);
 
   let stopping = false;
-  keepMissingPlaces(() => stopping).catch(logged);
+  keepMissingFeatures(() => stopping).catch(logged);
   const stop = async () => {
     if (stopping) return;
     stopping = true;

@@ -1,3 +1,4 @@
+import { isStruckAtTurn } from '../signal/attack';
 import type { Progress } from './progress';
 import { reachOf, repitch } from './repitch';
 import { spansBefore, spansOf } from './spans';
@@ -56,13 +57,7 @@ export function* fitting(
   const size = source[0].length;
   const map = wanted.map ?? timeMap([0, size], [0, length]);
   if (wanted.tape) {
-    for (let from = 0; from < length; from += PART) {
-      const until = Math.min(length, from + PART);
-      const step = (toSource(map, until) - toSource(map, from)) / (until - from);
-      yield { made: from, needs: isLoop ? size : Math.ceil(toSource(map, until)) + reachOf(step) };
-      const at = (frame: number) => toSource(map, frame);
-      repitch(source, out, from, until, { at, step, isLoop });
-    }
+    yield* asTape(source, out, map, isLoop);
     return;
   }
   const inner = Math.max(1, Math.round(length * 2 ** (semitones / 12)));
@@ -124,26 +119,21 @@ export function* fitting(
   }
 }
 
-/** What is heard after and before a turn, seconds, and how many times the energy of its differences rises where it is struck. */
-const AFTER_TURN = 0.006;
-const BEFORE_TURN = 0.012;
-const STRUCK_RISE = 6;
-
-/** Whether what goes round begins with a hit: measuring cannot tell, for in the file there is nothing before it. */
-function isStruckAtTurn(source: readonly Float32Array[], rate: number): boolean {
-  const mean = (from: number, count: number) => {
-    let sum = 0;
-    for (const samples of source)
-      for (let i = 0; i < count; i++) {
-        const at = (((from + i) % samples.length) + samples.length) % samples.length;
-        const before = at > 0 ? samples[at - 1] : samples[samples.length - 1];
-        sum += (samples[at] - before) ** 2;
-      }
-    return sum / count;
-  };
-  const after = mean(0, Math.round(AFTER_TURN * rate));
-  const quiet = mean(-Math.round(BEFORE_TURN * rate), Math.round(BEFORE_TURN * rate));
-  return after > 1e-10 && after > STRUCK_RISE * quiet;
+/** Pitch and speed together: the source read along the map. */
+function* asTape(
+  source: readonly Float32Array[],
+  out: readonly Float32Array[],
+  map: TimeMap,
+  isLoop: boolean,
+): Generator<Progress, void, void> {
+  const [size, length] = [source[0].length, out[0].length];
+  const at = (frame: number) => toSource(map, frame);
+  for (let from = 0; from < length; from += PART) {
+    const until = Math.min(length, from + PART);
+    const step = (at(until) - at(from)) / (until - from);
+    yield { made: from, needs: isLoop ? size : Math.ceil(at(until)) + reachOf(step) };
+    repitch(source, out, from, until, { at, step, isLoop });
+  }
 }
 
 const isStraight = ({ source, result }: TimeMap) =>

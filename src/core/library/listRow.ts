@@ -40,7 +40,7 @@ export interface ListRow {
   facets: string;
   words: readonly string[];
   searchText: string;
-  /** Where it lies among others, as the store writes places; null before it is measured. */
+  /** Where it lies among others, as the store writes it; null before it is measured. */
   like: Record<LikeBy, string> | null;
 }
 
@@ -105,12 +105,12 @@ export function listRowOf(sample: Listed): ListRow {
       state.note,
       state.origin,
     ]),
-    like: features && placesOf(features),
+    like: features && cubesOf(features),
   };
 }
 
-/** Places as the store writes them: "(0.1, 0.2)". */
-export function placesOf(features: Features): Record<LikeBy, string> {
+/** Features as the store writes them: "(0.1, 0.2)". */
+export function cubesOf(features: Features): Record<LikeBy, string> {
   const place = (values: readonly number[]) => `(${values.join(', ')})`;
   const { rhythm, sound, harmony } = features;
   const all = togetherOf(features);

@@ -118,3 +118,25 @@ export function attackNear(
   const { envelope, start } = envelopeAround(channels, sampleRate, time, reach);
   return start + attackTime(envelope, time - start, reach);
 }
+
+/** What goes round begins with a hit where the energy of the differenced signal rises so many times over the turn. */
+const STRUCK_RISE = 6;
+
+/**
+ * Whether channels that go round begin with a hit, by the rise from before their end to after their beginning. In the file itself there
+ * is nothing before it, so that no measurement of the file can tell.
+ */
+export function isStruckAtTurn(channels: readonly Float32Array[], sampleRate: number): boolean {
+  const mean = (from: number, count: number) => {
+    let sum = 0;
+    for (const samples of channels) {
+      const { length } = samples;
+      const at = (i: number) => samples[((i % length) + length) % length];
+      for (let i = from; i < from + count; i++) sum += (at(i) - at(i - 1)) ** 2;
+    }
+    return sum / count;
+  };
+  const before = Math.round(BEFORE_SECONDS * sampleRate);
+  const after = mean(0, Math.round(AFTER_SECONDS * sampleRate));
+  return after > 1e-10 && after > STRUCK_RISE * mean(-before, before);
+}

@@ -10,7 +10,7 @@ import type { DecodedAudio } from './decodedAudio';
 import { FitThread } from './fitThread';
 import { FitCache } from './openFit';
 import type { OpenSample } from './openSample';
-import { beginningState, keepLatency, SPEEDS, type EngineState, type Speed } from './engineState';
+import { beginningState, keepLatency, type EngineState, type Speed } from './engineState';
 import { SampleCache } from './sampleCache';
 import { whileHeld } from './whileHeld';
 import { SoundThread } from './soundThread';
@@ -229,10 +229,6 @@ class Engine {
     this.set({ speed });
     this.thread.tell({ kind: 'speed', speed });
     if (playing) void this.play(this.cue, false);
-  }
-
-  nextSpeed() {
-    this.setSpeed(SPEEDS[(SPEEDS.indexOf(this.state.speed) + 1) % SPEEDS.length]);
   }
 
   /** Attacks that stay exactly in place when it is heard slowly, seconds. */

@@ -25,6 +25,9 @@ export interface EngineState {
 export const SPEEDS = [1, 0.75, 0.5] as const;
 export type Speed = (typeof SPEEDS)[number];
 
+/** The next slower one, and after the slowest full speed. */
+export const speedAfter = (speed: Speed): Speed => SPEEDS[(SPEEDS.indexOf(speed) + 1) % SPEEDS.length];
+
 const LATENCY_KEY = 'grento-latency';
 
 /** What is added to the browser's delay is kept in the browser. */

@@ -19,7 +19,7 @@ import { keepKeysFree } from '../pieces/pressedByMouse';
 import { character, useKeys } from '../shell/keys';
 import { proposalSentence } from '../target/proposalWords';
 import { aimOf, useTarget } from '../target/target';
-import { atTarget, useAim } from '../target/useAimed';
+import { atTarget, useAim } from '../target/useAim';
 import { LatencyTest } from './LatencyTest';
 import type { Rounds } from './useRound';
 

@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import { barTime, beatPosition, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import type { Pinned } from '@/core/rhythm/pins';
 import { engine } from '../audio/engine';
+import { speedAfter } from '../audio/engineState';
 import { neighbours } from '../intake/workingList';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';
 import { beatPinnedTo, oneMovedTo, oneOnBeat, tempoScaled, tempoTyped } from './gridMoves';
@@ -84,7 +85,12 @@ function hearing({ bench: { grid }, rounds, compare }: Hands): KeyAction[] {
       key('Shift+KeyR'),
       () => rounds.setRound(rounds.round?.kind === 'loop' ? null : { kind: 'loop' }),
     ],
-    ['S', 'Slower: half, three quarters, full', key('KeyS'), () => engine.nextSpeed()],
+    [
+      'S',
+      'Slower: half, three quarters, full',
+      key('KeyS'),
+      () => engine.setSpeed(speedAfter(engine.getState().speed)),
+    ],
     ['B', 'Hear the other grid, and back', key('KeyB'), compare],
     ['→', 'Playhead one beat on', key('ArrowRight'), step(1)],
     ['←', 'Playhead one beat back', key('ArrowLeft'), step(-1)],

@@ -2,13 +2,13 @@
 import clsx from 'clsx';
 import { Search, X } from 'lucide-react';
 import { useState } from 'react';
-import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
 import { searchTerms } from '@/core/library/searchTerms';
 import type { ShelfFacets } from '@/core/library/shelfQuery';
 import { FACET_NAMES } from '@/core/tags/facets';
 import { Button } from '../pieces/Button';
-import { fieldClass, Labelled, TextField } from '../pieces/Field';
+import { Labelled, TextField } from '../pieces/Field';
 import { aboutText, KIND_TEXT } from '../pieces/figures';
+import { KeySelect } from '../pieces/KeySelect';
 import { WHOLE_SHELF, type ShelfView } from './useShelfQuery';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 
@@ -24,10 +24,8 @@ export function ShelfFilters({ view, onView, counts }: Props) {
   const set = (patch: Partial<ShelfView>) => onView({ ...view, ...patch });
   const toggleTag = (tag: string) =>
     set({ tags: view.tags.includes(tag) ? view.tags.filter((one) => one !== tag) : [...view.tags, tag] });
-  const key =
-    view.keyTonic !== null && view.keyMode !== null
-      ? keyLabel({ tonic: view.keyTonic, mode: view.keyMode })
-      : '';
+  const { keyTonic: tonic, keyMode: mode } = view;
+  const key = tonic !== null && mode !== null ? { tonic, mode } : null;
   return (
     <div className="space-y-3 text-small">
       <label className="relative block">
@@ -64,19 +62,11 @@ export function ShelfFilters({ view, onView, counts }: Props) {
         </label>
       </fieldset>
       <Labelled label="Key">
-        <select
-          className={fieldClass}
+        <KeySelect
           value={key}
-          onChange={(event) => {
-            const chosen = ALL_KEYS.find((one) => keyLabel(one) === event.target.value);
-            set({ keyTonic: chosen?.tonic ?? null, keyMode: chosen?.mode ?? null });
-          }}
-        >
-          <option value="">any</option>
-          {ALL_KEYS.map((one) => (
-            <option key={keyLabel(one)}>{keyLabel(one)}</option>
-          ))}
-        </select>
+          onChange={(chosen) => set({ keyTonic: chosen?.tonic ?? null, keyMode: chosen?.mode ?? null })}
+          none="any"
+        />
       </Labelled>
       <Counted
         title="kind"

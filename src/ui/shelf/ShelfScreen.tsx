@@ -24,7 +24,7 @@ import { rememberWorkingList } from '../intake/workingList';
 import { levelSign, proposalSentence, semitonesText, timesText } from '../target/proposalWords';
 import { aimOf, useTarget } from '../target/target';
 import { TargetBar, targetKeys } from '../target/TargetBar';
-import { useAim, type Aim } from '../target/useAimed';
+import { useAim, type Aim } from '../target/useAim';
 import { Thumbnail } from '../trace/Thumbnail';
 import { LikeBar } from './LikeBar';
 import { ShelfFilters } from './ShelfFilters';

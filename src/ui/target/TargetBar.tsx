@@ -1,14 +1,14 @@
 'use client';
-import clsx from 'clsx';
 import { Minus, Plus } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
-import { ALL_KEYS, keyLabel, type Key } from '@/core/harmony/keyNames';
+import type { Key } from '@/core/harmony/keyNames';
 import { estimateTaps } from '@/core/rhythm/taps';
 import { HAND_OVERS } from '../audio/atTarget';
 import { Button } from '../pieces/Button';
 import { fieldClass, TextField } from '../pieces/Field';
 import { bpmText } from '../pieces/figures';
 import { IconButton } from '../pieces/IconButton';
+import { KeySelect } from '../pieces/KeySelect';
 import { character, key as pressed, type KeyAction } from '../shell/keys';
 import { ALONG, setTarget, TARGET_TEMPI, targetNow, useTarget } from './target';
 
@@ -85,20 +85,13 @@ export function TargetBar({ thisOne }: { thisOne: { tempoBpm: number | null; key
       </Button>
       <TempoField />
       <Stepped label="key" by={stepKey} off={key === null}>
-        <select
-          aria-label="Target key"
-          className={clsx(fieldClass, 'w-30')}
-          value={key ? keyLabel(key) : ''}
-          onChange={(event) => {
-            const chosen = ALL_KEYS.find((one) => keyLabel(one) === event.target.value) ?? null;
-            setTarget({ isOn: true, key: chosen });
-          }}
-        >
-          <option value="">its own key</option>
-          {ALL_KEYS.map((one) => (
-            <option key={keyLabel(one)}>{keyLabel(one)}</option>
-          ))}
-        </select>
+        <KeySelect
+          label="Target key"
+          className="w-30"
+          value={key}
+          onChange={(chosen) => setTarget({ isOn: true, key: chosen })}
+          none="its own key"
+        />
       </Stepped>
       <Choice
         label="Pitch"

@@ -1,13 +1,13 @@
 'use client';
 import clsx from 'clsx';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { ALL_KEYS, keyLabel, pitchClassOf, type Key } from '@/core/harmony/keyNames';
+import { keyLabel, pitchClassOf, type Key } from '@/core/harmony/keyNames';
 import { chromaTotal, keyReasons, reasonWords } from '@/core/harmony/keyReasons';
 import { keyNeighbours, scaleTriads } from '@/core/harmony/scale';
 import type { Traces } from '@/core/traces/traces';
 import { usePlayhead } from '../../audio/useEngine';
 import { Button } from '../../pieces/Button';
-import { fieldClass } from '../../pieces/Field';
+import { KeySelect } from '../../pieces/KeySelect';
 import { KeyHint } from '../../pieces/KeyHint';
 import { percentText, signedText } from '../../pieces/figures';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
@@ -120,19 +120,13 @@ export function KeyView({ bench, traces, midi }: Props) {
         <div className="flex items-center gap-2 text-small">
           <label className="flex items-center gap-1">
             Try
-            <select
-              className={`${fieldClass} w-28`}
-              aria-label="Tried key"
-              value={tried ? keyLabel(tried) : ''}
-              onChange={(event) =>
-                setTried(ALL_KEYS.find((key) => keyLabel(key) === event.target.value) ?? null)
-              }
-            >
-              {!tried && <option value="">–</option>}
-              {ALL_KEYS.map((key) => (
-                <option key={keyLabel(key)}>{keyLabel(key)}</option>
-              ))}
-            </select>
+            <KeySelect
+              label="Tried key"
+              className="w-28"
+              value={tried}
+              onChange={setTried}
+              none={tried ? null : '–'}
+            />
           </label>
           {tried &&
             scaleTriads(tried).map(({ numeral, notes: steps }) => (

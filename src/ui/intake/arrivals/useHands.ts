@@ -7,7 +7,7 @@ import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/e
 import type { Target } from '@/core/library/orders';
 import { changeSample, fetchEntry } from '../../api/samples';
 import { engine } from '../../audio/engine';
-import { atTarget, useAim } from '../../target/useAimed';
+import { atTarget, useAim } from '../../target/useAim';
 import type { useBulk } from './useBulk';
 
 /** What can be done with the row under the cursor. */

@@ -22,7 +22,7 @@ import { IconButton } from '../../pieces/IconButton';
 import { lengthText, sizeText } from '../../pieces/figures';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
 import { character, key, useKeys, type KeyAction } from '../../shell/keys';
-import { atTarget, useAim } from '../../target/useAimed';
+import { atTarget, useAim } from '../../target/useAim';
 import { Thumbnail } from '../../trace/Thumbnail';
 
 const complain = (error: Error) => void toast.error(error.message);
