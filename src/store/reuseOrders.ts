@@ -1,12 +1,7 @@
 import type { ShelfQuery } from '@/core/library/shelfQuery';
 import { database } from './database';
+import type { Choice } from './lists';
 import { nearTarget, strainOfRows } from './strain';
-
-/** Conditions on `settled s`, with the values of their parameters. */
-export interface Choice {
-  where: string[];
-  values: unknown[];
-}
 
 /** Strains within which the first rows are looked for, before all are. */
 const STRAINS = [0.12, 0.4, Infinity];

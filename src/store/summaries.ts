@@ -25,7 +25,8 @@ export async function readSummaries(on: Queryable, sampleIds: readonly string[])
                from stem_set_members m join stem_sets t using (set_id)
               where m.sample_id = s.sample_id and t.state <> 'refused' limit 1) as "stemSet",
             (select json_build_object('state', t.state, 'stage', t.stage, 'progress', t.progress) from tasks t
-              where t.sample_id = s.sample_id and t.kind = 'measure' and t.state in ('waiting', 'running')) as measuring
+              where t.sample_id = s.sample_id and t.kind = 'measure' and t.state in ('waiting', 'running')) as measuring,
+            (select json_build_object('sampleId', p.sample_id, 'name', p.name) from settled p where p.sample_id = s.parent) as parent
        from unnest($1::uuid[]) with ordinality as wanted (id, place)
        join settled s on s.sample_id = wanted.id join samples x using (sample_id) join originals o using (original_id)
       order by wanted.place`,

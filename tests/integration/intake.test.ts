@@ -132,11 +132,11 @@ test('the Shelf goes by the name and the kind that a curator gave', async () => 
   for (const id of [first, second]) await setSaved(id, true);
   const shelf = (query: string) => browseShelf(new URLSearchParams(query));
   const named = await shelf('sort=name&direction=up');
-  const { kinds } = await countShelf(new URLSearchParams());
+  const { facets } = await countShelf(new URLSearchParams());
   expect(named.rows.map(({ name }) => name)).toEqual(['apple.wav', 'middle.wav']);
-  expect(kinds).toEqual([
-    { kind: 'loop', count: 1 },
-    { kind: 'stem', count: 1 },
+  expect(facets.filter(({ facet }) => facet === 'kind')).toEqual([
+    { facet: 'kind', value: 'loop', count: 1 },
+    { facet: 'kind', value: 'stem', count: 1 },
   ]);
   expect((await shelf('kind=stem')).rows.map(({ name }) => name)).toEqual(['apple.wav']);
 });

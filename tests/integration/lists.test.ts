@@ -3,7 +3,10 @@ import type { Target } from '@/core/fit/proposal';
 import { keyNumber } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
 import { LIKE_BY } from '@/core/resemblance/features';
-import { browseIntake, browseShelf, browseTargets } from '@/server/browse';
+import { nearKeys } from '@/core/harmony/nearKeys';
+import { browseIntake, browseShelf, browseShelfTargets, browseTargets, countShelf } from '@/server/browse';
+import { forgetSearch, keepSearch, searchesNow } from '@/server/searches';
+import { shelfView } from '@/core/library/shelfQuery';
 import { closeDatabase, database } from '@/store/database';
 import { fillLibrary } from '../bench/fillLibrary';
 import { emptyLibrary } from '../support/library';
@@ -162,4 +165,80 @@ test('the Intake knows them, too, and all of what it lists can be chosen', async
   expect(targets.slice(0, 5).map(({ sampleId }) => sampleId)).toEqual(
     (await browseIntake(query)).rows.map(({ sampleId }) => sampleId),
   );
+});
+
+const counted = async (query: Record<string, string> = {}) =>
+  countShelf(new URLSearchParams({ text: '', ...query }));
+
+test.each([
+  ['bars', '4', 'bars=4', 'bars = 4'],
+  ['meter', '3/4', 'beatsPerBar=3&beatUnit=4', 'beats_per_bar = 3'],
+  ['length', '1–5 s', 'lengthFrom=1&lengthTo=5', 'duration_seconds >= 1 and duration_seconds < 5'],
+  ['moves', 'moving', 'moves=moving', 'not steady'],
+  ['proof', 'proved', 'proof=proved', "proof = 'current'"],
+  ['made', 'as it arrived', 'made=as+it+arrived', 'parent is null'],
+])('%s: what is counted as %s is what is found', async (facet, value, query, condition) => {
+  // Among few enough to be counted whole.
+  const { facets, exact } = await counted({ tempoFrom: '100', tempoTo: '110' });
+  expect(exact).toBe(true);
+  const { rows } = await database().query(
+    `select count(*) as count from settled where standing = 'saved' and tempo_bpm between 100 and 110 and ${condition}`,
+  );
+  const count = rows[0].count;
+  expect(count).toBeGreaterThan(0);
+  expect(facets).toContainEqual({ facet, value, count });
+  const found = await browseShelf(new URLSearchParams(`tempoFrom=100&tempoTo=110&limit=1&${query}`));
+  expect(found.total).toBe(count);
+});
+
+test('ratings, origin and licence narrow the Shelf, and are counted', async () => {
+  const { rows } = await database().query(
+    `update settled set origin = 'the loft', licence = 'free' where sample_id in (
+       select sample_id from settled where standing = 'saved' order by sample_id limit 7) returning rating`,
+  );
+  const { facets } = await counted({ origin: 'the loft' });
+  expect(facets).toContainEqual({ facet: 'origin', value: 'the loft', count: 7 });
+  expect(facets).toContainEqual({ facet: 'licence', value: 'free', count: 7 });
+  const good = rows.filter(({ rating }) => rating >= 3).length;
+  expect((await shelf({ licence: 'free', ratingFrom: 3 })).total).toBe(good);
+});
+
+test('keys that are near by fifths or semitones are found with the key', async () => {
+  const E = { tonic: 4, mode: 'minor' } as const;
+  for (const keyNear of ['exactly', '2 fifths', '1 semitone'] as const) {
+    const { rows } = await database().query(
+      "select count(*) as count from settled where standing = 'saved' and key_number = any($1)",
+      [nearKeys(E, keyNear)],
+    );
+    expect((await shelf({ keyTonic: 4, keyMode: 'minor', keyNear, limit: 1 })).total).toBe(rows[0].count);
+  }
+});
+
+test('all that a query finds are named in its order, for whatever order', async () => {
+  const like = (await shelf({ limit: 1 })).rows[0].sampleId;
+  for (const asked of [
+    { kind: 'stem', sort: 'name', direction: 'up' },
+    { kind: 'stem', sort: 'likeness', like },
+    { kind: 'stem', sort: 'strain', direction: 'up', targetTempo: 96 },
+  ]) {
+    const page = await shelf({ ...asked, limit: 50 });
+    const all = await browseShelfTargets(
+      new URLSearchParams(Object.entries(asked).map(([k, v]) => [k, String(v)])),
+    );
+    expect(all).toHaveLength(page.total!);
+    expect(all.slice(0, 50).map(({ sampleId }) => sampleId)).toEqual(
+      page.rows.map(({ sampleId }) => sampleId),
+    );
+  }
+});
+
+test('searches are kept under a name, one takes the place of another of its name, and are forgotten', async () => {
+  const asked = shelfView.parse({ text: 'slow bass', keyTonic: 4, keyMode: 'minor', keyNear: '1 fifth' });
+  await keepSearch({ name: ' Cellar ', asked: shelfView.parse({}) });
+  const kept = await keepSearch({ name: 'cellar', asked });
+  expect(kept).toEqual([{ searchId: expect.any(String), name: 'cellar', asked }]);
+  await expect(keepSearch({ name: '', asked })).rejects.toThrow();
+  await forgetSearch(kept[0].searchId);
+  expect(await searchesNow()).toEqual([]);
+  await expect(forgetSearch(kept[0].searchId)).rejects.toThrow('forgotten already');
 });

@@ -11,7 +11,7 @@ import { RefusedChange } from './refusal';
 /** Orders that settle something else, as a step of a sample's history. */
 export type PatchOrder = Extract<
   Order,
-  { do: 'settle' | 'accept' | 'scale' | 'choose' | 'tags' | 'rename' | 'kind' }
+  { do: 'settle' | 'accept' | 'scale' | 'choose' | 'tags' | 'rename' | 'kind' | 'write' }
 >;
 
 /** What becomes of a sample's settled state; null when nothing does. Throws RefusedChange when it cannot be done. */
@@ -85,6 +85,10 @@ export function patchFor(draft: Draft, sampleId: string, order: PatchOrder): Par
       if (fault) throw new RefusedChange(fault);
       return name === present ? null : { title: name };
     }
+    case 'write':
+      return Object.entries(order.patch).some(([name, value]) => state[name as 'note'] !== value)
+        ? order.patch
+        : null;
     case 'kind':
       return state.kind === order.kind ? null : { kind: order.kind };
   }

@@ -27,6 +27,13 @@ export function wordsOf(order: Order): string {
       return 'renamed';
     case 'kind':
       return order.kind ? `set to ${order.kind}` : 'kind as measured';
+    case 'write': {
+      const { rating, ...texts } = order.patch;
+      const rated = rating === undefined ? [] : [rating === null ? 'no rating' : `rated ${rating} of 5`];
+      return (
+        [...rated, ...Object.keys(texts).map((name) => `${name} changed`)].join('; ') || 'nothing written'
+      );
+    }
     case 'bin':
       return 'put into the bin';
     case 'restore':

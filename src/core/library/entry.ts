@@ -61,6 +61,8 @@ export const sampleSummary = z.object({
   /** The stem set that it belongs to, or is proposed for. */
   stemSet: z.object({ setId: z.uuid(), name: z.string(), state: z.enum(['proposed', 'joined']) }).nullable(),
   measuring: measuringProgress.nullable(),
+  /** The sample that it was made from. */
+  parent: z.object({ sampleId: z.uuid(), name: z.string() }).nullable(),
 });
 export type SampleSummary = z.infer<typeof sampleSummary>;
 

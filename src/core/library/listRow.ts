@@ -32,6 +32,8 @@ export interface ListRow {
   keySureness: number | null;
   proof: ProofState | null;
   rating: number | null;
+  origin: string;
+  licence: string;
   /** Place in the Intake's order by need: the higher, the more it wants a curator. */
   urgency: number;
   doubtSorts: number;
@@ -92,6 +94,8 @@ export function listRowOf(sample: Listed): ListRow {
     keySureness: measurement?.key?.sureness ?? null,
     proof,
     rating: state.rating,
+    origin: state.origin,
+    licence: state.licence,
     urgency: urgencyOf(sample, standing),
     doubtSorts: doubts.reduce((bits, { sort }) => bits | doubtBit(sort), 0),
     doubts: doubts.map(({ words }) => words),

@@ -70,6 +70,11 @@ const bulkOrder = z.discriminatedUnion('do', [
   z.object({ do: z.literal('tags'), add: settledState.shape.tags, remove: settledState.shape.tags }),
   z.object({ do: z.literal('rename'), template: z.string().trim().min(1).max(200) }),
   z.object({ do: z.literal('kind'), kind: sampleKind.nullable() }),
+  /** Writes what stands beside the measures. */
+  z.object({
+    do: z.literal('write'),
+    patch: settledState.pick({ rating: true, origin: true, licence: true, note: true }).partial(),
+  }),
   binOrder,
   restoreOrder,
 ]);

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { LIKE_BY } from '../resemblance/features';
 import { sampleKind } from '../measurement/schema';
+import { KEY_NEAR } from '../harmony/nearKeys';
 import { NEED_SORTS } from './needsALook';
 import { sampleSummary } from './entry';
 
@@ -55,7 +56,18 @@ export const shelfQuery = z.object({
     .default(false),
   keyTonic: numberParam.int().min(0).max(11).nullable().default(null),
   keyMode: z.enum(['major', 'minor']).nullable().default(null),
+  /** How far from that key (or tonic) the found ones may be. */
+  keyNear: z.enum(KEY_NEAR).default('exactly'),
   kind: z.string().max(20).nullable().default(null),
+  lengthFrom: numberParam.min(0).nullable().default(null),
+  lengthTo: numberParam.min(0).nullable().default(null),
+  ratingFrom: numberParam.int().min(1).max(5).nullable().default(null),
+  moves: z.enum(['steady', 'moving']).nullable().default(null),
+  origin: z.string().max(300).nullable().default(null),
+  licence: z.string().max(300).nullable().default(null),
+  made: z.enum(['derived', 'as it arrived']).nullable().default(null),
+  /** Made from this sample. */
+  parent: z.uuid().nullable().default(null),
   beatsPerBar: numberParam.int().min(1).max(32).nullable().default(null),
   beatUnit: numberParam.int().min(1).max(32).nullable().default(null),
   bars: numberParam.int().min(1).max(10_000).nullable().default(null),
@@ -79,11 +91,42 @@ export const shelfQuery = z.object({
 });
 export type ShelfQuery = z.infer<typeof shelfQuery>;
 
-/** How many of what the Shelf's query finds have each tag and kind. */
+/** The Shelf's question without the page and what follows from the target. */
+export const shelfView = shelfQuery.omit({
+  ...{ offset: true, limit: true, of: true },
+  ...{ targetTempo: true, targetKey: true, targetTape: true },
+});
+export type ShelfView = z.infer<typeof shelfView>;
+
+/** Measures beside the tags by which what is found is counted, with what each is narrowed by. */
+export const MEASURES = [
+  'kind',
+  'bars',
+  'meter',
+  'length',
+  'moves',
+  'proof',
+  'rating',
+  'licence',
+  'origin',
+  'made',
+] as const;
+export type Measure = (typeof MEASURES)[number];
+
+/** Lengths as they are counted: up to so many seconds. */
+export const LENGTHS = [
+  { words: 'under 1 s', from: 0, to: 1 },
+  { words: '1–5 s', from: 1, to: 5 },
+  { words: '5–15 s', from: 5, to: 15 },
+  { words: '15–60 s', from: 15, to: 60 },
+  { words: '1–5 min', from: 60, to: 300 },
+  { words: 'over 5 min', from: 300, to: null },
+] as const;
+
+/** How many of what the Shelf's query finds have each tag, and each value of the measures. */
 export const shelfFacets = z.object({
   /** False: counted in a part of many, and raised to the whole. */
   exact: z.boolean(),
   facets: z.array(z.object({ facet: z.string(), value: z.string(), count: z.number() })),
-  kinds: z.array(z.object({ kind: z.string(), count: z.number() })),
 });
 export type ShelfFacets = z.infer<typeof shelfFacets>;

@@ -1,3 +1,4 @@
+import type { Measurement } from '../measurement/schema';
 import { FACETS, isKnownTag } from './facets';
 import { proposePart, proposeTags } from './proposeTags';
 
@@ -14,7 +15,7 @@ test('proposals move along their scales with what was measured', () => {
       proposeTags({
         character: { onsetsPerSecond, centroidHz, flatness: 0.1, decaySeconds: null },
         swing,
-      }).map(({ facet, value }) => [facet, value]),
+      }).map(({ tag: { facet, value } }) => [facet, value]),
     );
   expect(at(0.2, 200, 0.5)).toMatchObject({ motion: 'still', colour: 'dark', feel: 'straight' });
   expect(at(20, 8000, 0.69)).toMatchObject({ motion: 'busy', colour: 'bright', feel: 'hard swung' });
@@ -29,5 +30,23 @@ test.each([
   ['full_mix_take_3.wav', 'full mix'],
   ['Velvet Trot 92.wav', undefined],
 ])('%s proposes the part %s', (name, part) => {
-  expect(proposePart(name)[0]?.value).toBe(part);
+  expect(proposePart(name, null)[0]?.tag.value).toBe(part);
+});
+
+test('the part is told by what was measured where the name says nothing, with its reason', () => {
+  const measured = (centroidHz: number, flatness: number, key: Measurement['key']) =>
+    ({
+      kind: 'loop',
+      key,
+      character: { onsetsPerSecond: 4, centroidHz, flatness, decaySeconds: null },
+    }) as Measurement;
+  const key = { tonic: 'A', mode: 'minor' as const, sureness: 0.9, alternatives: [] };
+  const said = (...args: Parameters<typeof measured>) =>
+    proposePart('take 3.wav', measured(...args)).map(({ tag, reason }) => [tag.value, reason]);
+  expect(said(180, 0.01, key)).toEqual([['bass', 'it has a pitch, and its spectrum centres at 180 Hz']]);
+  expect(said(3000, 0.3, null)).toEqual([
+    ['drums', '4.0 hits a second, and no key'],
+    ['struck', 'drums are struck'],
+  ]);
+  expect(said(1200, 0.02, key)).toEqual([]);
 });

@@ -1,4 +1,6 @@
-import { samplePage, shelfFacets } from '@/core/library/shelfQuery';
+import { z } from 'zod';
+import type { Target } from '@/core/library/orders';
+import { listedTarget, samplePage, shelfFacets } from '@/core/library/shelfQuery';
 import { call } from './request';
 
 export const fetchShelf = (params: URLSearchParams, signal?: AbortSignal) =>
@@ -7,3 +9,7 @@ export const fetchShelf = (params: URLSearchParams, signal?: AbortSignal) =>
 /** How many of what is found have each tag and kind. */
 export const fetchShelfFacets = (params: URLSearchParams, signal?: AbortSignal) =>
   call(shelfFacets, `/api/shelf/facets?${params}`, { signal });
+
+/** All samples that a query of the Shelf finds, each with the revision that it has. */
+export const fetchShelfTargets = (params: URLSearchParams): Promise<Target[]> =>
+  call(z.array(listedTarget), `/api/shelf/targets?${params}`);

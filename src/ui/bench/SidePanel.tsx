@@ -12,7 +12,7 @@ import { ReadingsTable } from './ReadingsTable';
 import { SaveBar } from './SaveBar';
 import { SettledHead } from './settle/SettledHead';
 import { SettlePanel } from './settle/SettlePanel';
-import { TagsCard } from './TagsCard';
+import { TagsCard } from '../tags/TagsCard';
 import type { Bench } from './useBench';
 import type { Settling } from './useSettling';
 import type { Taps } from './useTaps';
@@ -72,7 +72,7 @@ const Cards = memo(function Cards({ bench, taps, lean, show, settling, compared,
             <ProofCard bench={bench} show={show} settling={settling} />
           </TabPanel>
           <TabPanel className="p-3">
-            <TagsCard bench={bench} />
+            <TagsCard entry={bench.entry} settle={bench.settle} />
           </TabPanel>
           <TabPanel className="p-3">
             <HistoryCard bench={bench} />

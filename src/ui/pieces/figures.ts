@@ -6,6 +6,9 @@ export function bpmText(bpm: number): string {
   return String(Math.round(bpm * 1000) / 1000);
 }
 
+/** "1 bar", "4 bars" */
+export const barsText = (bars: number) => `${bars} ${bars === 1 ? 'bar' : 'bars'}`;
+
 /** "0:07.4" for short files, "12:03" for long ones. */
 export function lengthText(seconds: number): string {
   const minutes = Math.floor(seconds / 60);

@@ -1,39 +1,45 @@
 'use client';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
-import { Download } from 'lucide-react';
+import { LayoutGrid } from 'lucide-react';
 import Link from 'next/link';
-import { memo, useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { proposalOfRow } from '@/core/fit/aims';
-import type { Proposal } from '@/core/fit/proposal';
-import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
-import type { SamplePage, ShelfQuery } from '@/core/library/shelfQuery';
-import { originalUrl, taggedUrl } from '../api/samples';
-import { fetchShelf, fetchShelfFacets } from '../api/shelf';
+import type { SamplePage, ShelfQuery, ShelfView } from '@/core/library/shelfQuery';
+import { fetchShelf, fetchShelfFacets, fetchShelfTargets } from '../api/shelf';
 import { useOpenOnBench } from '../api/useEntry';
 import { engine } from '../audio/engine';
-import { fieldClass } from '../pieces/Field';
-import { bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
-import { InsteadOf } from '../pieces/InsteadOf';
-import { ProofMark } from '../pieces/ProofMark';
-import { usePagedList } from '../pieces/usePagedList';
-import { VirtualRows } from '../pieces/VirtualRows';
-import { character, key, useKeys, type KeyAction } from '../shell/keys';
+import { BulkBar, type BulkPart } from '../bulk/BulkBar';
+import { useBulk } from '../bulk/useBulk';
+import { useChosen } from '../bulk/useChosen';
 import { rememberWorkingList } from '../intake/workingList';
-import { levelSign, proposalSentence, semitonesText, timesText } from '../target/proposalWords';
+import { fieldClass } from '../pieces/Field';
+import { IconButton } from '../pieces/IconButton';
+import { InsteadOf } from '../pieces/InsteadOf';
+import { keepKeysFree } from '../pieces/pressedByMouse';
+import { usePagedList } from '../pieces/usePagedList';
+import { useStable } from '../pieces/useStable';
+import { VirtualRows } from '../pieces/VirtualRows';
 import { aimOf, useTarget } from '../target/target';
-import { TargetBar, targetKeys } from '../target/TargetBar';
-import { useAim, type Aim } from '../target/useAim';
-import { Thumbnail } from '../trace/Thumbnail';
+import { TargetBar } from '../target/TargetBar';
+import { useAim } from '../target/useAim';
 import { LikeBar } from './LikeBar';
 import { ShelfFilters } from './ShelfFilters';
-import { askedOf, shelfParams, WHOLE_SHELF, type ShelfView } from './useShelfQuery';
-import { keepKeysFree } from '../pieces/pressedByMouse';
+import { ShelfRow, ShelfTile } from './ShelfRow';
+import { ThisOne } from './ThisOne';
+import { useShelfKeys } from './useShelfKeys';
+import { askedOf, shelfParams, WHOLE_SHELF } from './useShelfQuery';
 
 const ROW_HEIGHT = 48;
-const COLUMNS =
-  'grid grid-cols-[8rem_minmax(10.5rem,1.4fr)_3.6rem_6.2rem_4.6rem_3.5rem_5rem_minmax(6.5rem,1fr)_6.2rem] gap-x-3 px-4';
+/** Traces beside each other in the grid of them, and how tall one is. */
+const TILES = 4;
+const TILE_HEIGHT = 136;
+
+const ASIDES = [
+  { value: 'search', label: 'Search', keys: 'E' },
+  { value: 'this one', label: 'This one', keys: 'E' },
+] as const;
 
 const SORTS: { label: string; sort: ShelfQuery['sort']; direction: ShelfQuery['direction'] }[] = [
   { label: 'saved last', sort: 'saved', direction: 'down' },
@@ -79,6 +85,29 @@ export function ShelfScreen({ like }: { like: string | null }) {
   });
   useEffect(() => () => engine.stop(), []);
 
+  const current = rowAt(selected);
+  const chosen = useChosen();
+  const bulk = useBulk();
+  const [part, setPart] = useState<BulkPart | null>(null);
+  const [aside, setAside] = useState<'search' | 'this one'>('search');
+  const [isTiles, setTiles] = useState(false);
+  const chooseAll = useStable(async () => {
+    chosen.clear();
+    chosen.add(await fetchShelfTargets(shelfParams(asked, {})));
+  });
+  const select = useStable((index: number, { range, toggle }: { range: boolean; toggle: boolean }) => {
+    const row = rowAt(index);
+    if (toggle && row) {
+      // The row that the cursor stood on belongs to the choice.
+      if (chosen.size === 0 && current && current.sampleId !== row.sampleId) chosen.add([targetOf(current)]);
+      chosen.toggle(targetOf(row));
+    } else if (range && selected >= 0) {
+      const [from, to] = [Math.min(selected, index), Math.max(selected, index)];
+      // The rows between may not be here: the server names them.
+      void fetchShelfTargets(shelfParams(asked, {})).then((ids) => chosen.add(ids.slice(from, to + 1)));
+    } else chosen.clear();
+    setSelected(index);
+  });
   const open = useCallback(
     (sampleId: string) => {
       rememberWorkingList(rows);
@@ -86,73 +115,78 @@ export function ShelfScreen({ like }: { like: string | null }) {
     },
     [rows, openOnBench],
   );
-  const current = rowAt(selected);
+  const targets = useMemo(
+    () => (chosen.size > 0 ? chosen.targets : current ? [targetOf(current)] : []),
+    [chosen, current],
+  );
   const thisOne = useMemo(() => (current ? tempoAndKey(current) : null), [current]);
   const [above, below] = [rowAt(selected - 1), rowAt(selected + 1)];
   useEffect(() => {
     if (selected >= 0) aim.prepare([current, below, above]);
   }, [aim, target, selected, current, below, above]);
-  useKeys(
-    useMemo<KeyAction[]>(() => {
-      const group = 'Shelf';
-      const step =
-        (by: number, keepsOthers = false) =>
-        () => {
-          const next = rowAt(Math.max(0, Math.min(total - 1, selected < 0 && by > 0 ? 0 : selected + by)));
-          walk(by);
-          if (next) void aim.play(next, 0, keepsOthers);
-        };
-      return [
-        { keys: '↓', does: 'Next row, played at once', group, matches: key('ArrowDown'), run: step(1) },
-        { keys: '↑', does: 'Previous row, played at once', group, matches: key('ArrowUp'), run: step(-1) },
-        {
-          keys: 'Shift + ↓',
-          does: 'Next row, beside what sounds',
-          group,
-          matches: key('Shift+ArrowDown'),
-          run: step(1, true),
-        },
-        {
-          keys: 'Shift + ↑',
-          does: 'Previous row, beside what sounds',
-          group,
-          matches: key('Shift+ArrowUp'),
-          run: step(-1, true),
-        },
-        {
-          keys: 'Space',
-          does: 'Play the row, or stop',
-          group,
-          matches: key('Space'),
-          run: () => current && aim.toggle(current),
-        },
-        {
-          keys: 'Enter',
-          does: 'Open on the Bench',
-          group,
-          matches: key('Enter'),
-          run: () => current && open(current.sampleId),
-        },
-        {
-          keys: 'L',
-          does: 'Those that are like this one',
-          group,
-          matches: character('l'),
-          run: () => current && likeThis(current.sampleId),
-        },
-        ...targetKeys(() => thisOne),
-      ];
-    }, [rowAt, total, selected, current, thisOne, walk, open, aim, likeThis]),
-  );
+  useShelfKeys({
+    ...{ rowAt, total, selected, setSelected, walk, aim, chosen, chooseAll, bulk, setPart },
+    ...{ open, likeThis, thisOne },
+    onEdit: () => setAside((now) => (now === 'search' ? 'this one' : 'search')),
+    onTiles: () => setTiles((now) => !now),
+  });
 
+  const one = (index: number) => {
+    const row = rowAt(index);
+    if (!row) return null;
+    const Shown = isTiles ? ShelfTile : ShelfRow;
+    return (
+      <Shown
+        key={index}
+        row={row}
+        index={index}
+        selected={index === selected}
+        chosen={chosen.has(row.sampleId)}
+        proposal={target.isOn ? proposalOfRow(row, aimOf(target)) : null}
+        aim={aim}
+        onSelect={select}
+        onOpen={open}
+      />
+    );
+  };
   return (
     <div className="flex h-full">
       <h1 className="sr-only">Shelf</h1>
-      <aside
-        aria-label="Search"
-        className="w-64 shrink-0 overflow-y-auto border-r border-rule-strong bg-sheet p-3"
-      >
-        <ShelfFilters view={view} onView={setView} counts={counts} />
+      <aside aria-label="Search" className="flex w-64 shrink-0 flex-col border-r border-rule-strong bg-sheet">
+        <div
+          role="tablist"
+          aria-label="Beside the list"
+          className="flex shrink-0 border-b border-rule-strong"
+        >
+          {ASIDES.map(({ value, label, keys }) => (
+            <button
+              key={value}
+              type="button"
+              role="tab"
+              aria-selected={aside === value}
+              title={keys}
+              onMouseDown={keepKeysFree}
+              className={clsx(
+                'flex-1 border-b-2 py-1.5 text-small',
+                aside === value
+                  ? 'border-one font-semibold'
+                  : 'border-transparent text-ink-soft hover:text-ink',
+              )}
+              onClick={() => setAside(value)}
+            >
+              {label}
+            </button>
+          ))}
+        </div>
+        <div className="min-h-0 flex-1 overflow-y-auto p-3">
+          {aside === 'search' ? (
+            <ShelfFilters view={view} onView={setView} counts={counts} targetKey={aimOf(target).key} />
+          ) : current ? (
+            <ThisOne key={current.sampleId} sampleId={current.sampleId} />
+          ) : (
+            <p className="text-small text-ink-soft">Choose a row: what it is tagged with stands here.</p>
+          )}
+        </div>
       </aside>
       <div className="flex min-w-0 flex-1 flex-col">
         <TargetBar thisOne={thisOne} />
@@ -171,6 +205,14 @@ export function ShelfScreen({ like }: { like: string | null }) {
               onEnd={() => setView({ ...view, like: null, sort: 'saved', direction: 'down' })}
             />
           )}
+          <IconButton
+            className="ml-auto mr-2"
+            label={isTiles ? 'As a list (G)' : 'As a grid of traces (G)'}
+            pressed={isTiles}
+            onClick={() => setTiles(!isTiles)}
+          >
+            <LayoutGrid aria-hidden />
+          </IconButton>
           <label className="flex items-center gap-2 text-ink-soft">
             Order
             <select
@@ -202,25 +244,23 @@ export function ShelfScreen({ like }: { like: string | null }) {
           className="flex min-h-0 flex-1 flex-col"
         >
           <VirtualRows
+            key={String(isTiles)}
             className="min-h-0 flex-1 overflow-y-auto"
-            count={total}
-            rowHeight={ROW_HEIGHT}
-            cursor={selected}
-            onRange={onRange}
-            row={(index) => {
-              const row = rowAt(index);
+            count={isTiles ? Math.ceil(total / TILES) : total}
+            rowHeight={isTiles ? TILE_HEIGHT : ROW_HEIGHT}
+            cursor={isTiles && selected >= 0 ? Math.floor(selected / TILES) : selected}
+            onRange={isTiles ? (from, to) => onRange(from * TILES, (to + 1) * TILES - 1) : onRange}
+            row={(line) => {
+              if (!isTiles) return one(line);
+              const places = Array.from({ length: TILES }, (_, i) => line * TILES + i);
               return (
-                row && (
-                  <ShelfRow
-                    row={row}
-                    index={index}
-                    selected={index === selected}
-                    proposal={target.isOn ? proposalOfRow(row, aimOf(target)) : null}
-                    aim={aim}
-                    onSelect={() => setSelected(index)}
-                    onOpen={() => open(row.sampleId)}
-                  />
-                )
+                <div
+                  role="row"
+                  className="grid h-34"
+                  style={{ gridTemplateColumns: `repeat(${TILES}, minmax(0, 1fr))` }}
+                >
+                  {places.map((index) => one(index))}
+                </div>
               );
             }}
           >
@@ -243,147 +283,25 @@ export function ShelfScreen({ like }: { like: string | null }) {
             )}
           </VirtualRows>
         </div>
+        {(chosen.size > 1 || part || bulk.run) && (
+          <BulkBar
+            bulk={bulk}
+            targets={targets}
+            sample={current}
+            where="shelf"
+            part={part}
+            onPart={setPart}
+            onClear={chosen.clear}
+          />
+        )}
       </div>
     </div>
   );
 }
 
-interface RowProps {
-  row: SampleSummary;
-  index: number;
-  selected: boolean;
-  /** What the target does to it; null while that is off. */
-  proposal: Proposal | null;
-  aim: Aim;
-  onSelect: () => void;
-  onOpen: () => void;
-}
-
-const ShelfRow = memo(function ShelfRow({ row, index, selected, proposal, aim, onSelect, onOpen }: RowProps) {
-  const { keyTonic, keyMode } = row;
-  const link = 'inline-flex items-center gap-1 underline-offset-2 hover:underline';
-  return (
-    <div
-      role="row"
-      aria-rowindex={index + 1}
-      aria-selected={selected}
-      onClick={onSelect}
-      onDoubleClick={onOpen}
-      className={clsx(
-        COLUMNS,
-        'h-12 items-center border-b border-rule text-small',
-        selected ? 'bg-wash-ink shadow-[inset_3px_0_0_var(--one)]' : 'hover:bg-sheet',
-      )}
-    >
-      <div role="gridcell">
-        <Thumbnail
-          sampleId={row.sampleId}
-          thumbnail={row.thumbnail}
-          durationSeconds={row.durationSeconds}
-          name={row.name}
-          onPlay={(from) => aim.toggle(row, from)}
-        />
-      </div>
-      <div role="gridcell" className="min-w-0">
-        <button
-          type="button"
-          onMouseDown={keepKeysFree}
-          tabIndex={-1}
-          className="block max-w-full truncate text-base font-medium hover:underline"
-          onClick={onOpen}
-        >
-          {row.name}
-        </button>
-        <div className="truncate text-tiny text-ink-soft">{row.folder || ' '}</div>
-      </div>
-      <div role="gridcell">{row.kind ? KIND_TEXT[row.kind] : ''}</div>
-      <div role="gridcell" className="figures text-right">
-        {row.tempoBpm !== null && (
-          <>
-            <b className="text-base font-semibold">{bpmText(row.tempoBpm)}</b>{' '}
-            <span className="text-ink-soft">BPM</span>
-          </>
-        )}
-        {proposal && <Becomes>{tempoBecomes(proposal)}</Becomes>}
-      </div>
-      <div role="gridcell" className="font-medium">
-        {keyTonic !== null && keyMode !== null ? (
-          keyLabel({ tonic: keyTonic, mode: keyMode })
-        ) : (
-          <span className="text-ink-soft">no key</span>
-        )}
-        {proposal && <Becomes>{keyBecomes(proposal)}</Becomes>}
-      </div>
-      <div role="gridcell" className="figures text-right">
-        {row.durationSeconds !== null && lengthText(row.durationSeconds)}
-        {proposal && <Becomes>{proposal.bars !== null && barsText(proposal.bars)}</Becomes>}
-      </div>
-      <div role="gridcell">
-        <ProofMark proof={row.proof} tempoBpm={row.tempoBpm} />
-        {proposal && <Strain proposal={proposal} />}
-      </div>
-      <div role="gridcell" className="line-clamp-2 leading-tight text-ink-soft">
-        {row.rating !== null && <span className="figures text-ink">{row.rating}/5 </span>}
-        {row.tags.map(({ value }) => value).join(', ')}
-      </div>
-      <div role="gridcell" className="flex flex-col text-tiny">
-        <a className={link} href={taggedUrl(row.sampleId)} download aria-label={`Tagged copy of ${row.name}`}>
-          <Download className="size-3" aria-hidden /> tagged copy
-        </a>
-        <a className={link} href={originalUrl(row.sampleId)} download aria-label={`Original of ${row.name}`}>
-          <Download className="size-3" aria-hidden /> original
-        </a>
-      </div>
-    </div>
-  );
-});
+const targetOf = ({ sampleId, sequence }: SampleSummary) => ({ sampleId, base: sequence });
 
 const tempoAndKey = ({ tempoBpm, keyTonic: tonic, keyMode: mode }: SampleSummary) => ({
   tempoBpm,
   key: tonic !== null && mode !== null ? { tonic, mode } : null,
 });
-
-/** What the target makes of a figure, under it. */
-function Becomes({ children }: { children: React.ReactNode }) {
-  return <div className="figures text-tiny font-normal text-trace">{children || ' '}</div>;
-}
-
-function tempoBecomes(proposal: Proposal): string {
-  if (proposal.ratio === 1 && proposal.tempoBpm === null) return '';
-  const sign = levelSign(proposal);
-  return `${sign ? `${sign}  ` : ''}${timesText(proposal.ratio)}`;
-}
-
-function keyBecomes({ semitones, becomes, otherWay }: Proposal): string {
-  if (semitones === 0 && !becomes) return '';
-  return otherWay === null
-    ? semitonesText(semitones)
-    : `${semitonesText(semitones)} or ${semitonesText(otherWay)}`;
-}
-
-const barsText = (bars: number) => `${bars} ${bars === 1 ? 'bar' : 'bars'}`;
-
-/** A scale that is as full as the sample is bent, and the word for it. */
-function Strain({ proposal }: { proposal: Proposal }) {
-  const { strain, word } = proposal;
-  const share = Math.min(1, strain / 2);
-  return (
-    <div
-      role="img"
-      aria-label={`Strain ${strain.toFixed(2)}, ${word}`}
-      title={proposalSentence(proposal)}
-      className="flex items-center gap-1.5 text-tiny"
-    >
-      <span className="relative h-1.5 w-8 border border-rule-strong">
-        <span
-          className={clsx(
-            'absolute inset-y-0 left-0',
-            strain > 1.8 ? 'bg-one' : strain > 0.85 ? 'bg-look' : 'bg-trace',
-          )}
-          style={{ width: `${share * 100}%` }}
-        />
-      </span>
-      {word}
-    </div>
-  );
-}

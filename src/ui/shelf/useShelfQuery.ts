@@ -1,36 +1,14 @@
 import { keyNumber } from '@/core/harmony/keyNames';
 import { searchTerms } from '@/core/library/searchTerms';
-import type { ShelfQuery } from '@/core/library/shelfQuery';
+import { shelfView, type ShelfQuery, type ShelfView } from '@/core/library/shelfQuery';
 import { aimOf, type TargetState } from '../target/target';
 
-/** The Shelf's question without the page and what follows from the target. */
-export type ShelfView = Omit<
-  ShelfQuery,
-  'offset' | 'limit' | 'of' | 'targetTempo' | 'targetKey' | 'targetTape'
->;
-
-export const WHOLE_SHELF: ShelfView = {
-  text: '',
-  tempoFrom: null,
-  tempoTo: null,
-  alsoHalfDouble: false,
-  keyTonic: null,
-  keyMode: null,
-  kind: null,
-  beatsPerBar: null,
-  beatUnit: null,
-  bars: null,
-  proof: null,
-  tags: [],
-  like: null,
-  likeBy: 'all',
-  sort: 'saved',
-  direction: 'down',
-};
+export const WHOLE_SHELF: ShelfView = shelfView.parse({});
 
 /** The same, with the measures that are typed among its words; what is chosen beside them counts first. */
 function meantBy(view: ShelfView): ShelfView {
   const { terms, rest } = searchTerms(view.text);
+  // What has a value of its own from the start (`exactly`, `saved`) is no measure.
   const chosen = Object.entries(view).filter(([, value]) => value !== null);
   const measures = terms.map(({ meant: { tag, ...measure } }) => (tag ? {} : measure));
   const tags = new Set([...view.tags, ...terms.flatMap(({ meant }) => meant.tag ?? [])]);

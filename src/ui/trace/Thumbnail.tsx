@@ -1,4 +1,5 @@
 'use client';
+import clsx from 'clsx';
 import { memo, useMemo, useRef } from 'react';
 import { engine } from '../audio/engine';
 import { useEngine, usePlayhead } from '../audio/useEngine';
@@ -12,6 +13,8 @@ interface Props {
   name: string;
   /** Plays from a place, or stops; null: as it was recorded, by itself. */
   onPlay?: (from: number) => void;
+  /** Twice as tall as in a row. */
+  isTall?: boolean;
 }
 
 /** A sample's waveform in a row; pressing it plays from there, or stops. */
@@ -21,6 +24,7 @@ export const Thumbnail = memo(function Thumbnail({
   durationSeconds,
   name,
   onPlay,
+  isTall = false,
 }: Props) {
   const path = useMemo(() => (thumbnail ? outline(thumbnail) : null), [thumbnail]);
   const mine = useEngine((state) => (state.sampleId === sampleId ? state : null));
@@ -32,7 +36,10 @@ export const Thumbnail = memo(function Thumbnail({
       onMouseDown={keepKeysFree}
       tabIndex={-1}
       aria-label={playing ? `Stop ${name}` : `Play ${name}`}
-      className="relative block h-8 w-full overflow-hidden bg-sunk/50 hover:bg-sunk"
+      className={clsx(
+        'relative block w-full shrink-0 overflow-hidden bg-sunk/50 hover:bg-sunk',
+        isTall ? 'h-16' : 'h-8',
+      )}
       onClick={(event) => {
         event.stopPropagation();
         const box = event.currentTarget.getBoundingClientRect();

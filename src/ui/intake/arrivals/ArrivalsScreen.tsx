@@ -21,11 +21,11 @@ import { useStable } from '../../pieces/useStable';
 import { character, key, useKeys, type KeyAction } from '../../shell/keys';
 import { rememberWorkingList } from '../workingList';
 import { ArrivalRow, COLUMNS } from './ArrivalRow';
-import { BulkBar, type BulkPart } from './BulkBar';
+import { BulkBar, type BulkPart } from '../../bulk/BulkBar';
 import { FiguresProof } from './FiguresProof';
 import { Hand } from './Hand';
-import { useBulk } from './useBulk';
-import { useChosen } from './useChosen';
+import { useBulk } from '../../bulk/useBulk';
+import { useChosen } from '../../bulk/useChosen';
 import { useHands } from './useHands';
 
 type View = Pick<IntakeQuery, 'show' | 'text' | 'sort' | 'direction' | 'kind'>;
@@ -354,7 +354,7 @@ export function ArrivalsScreen() {
           bulk={bulk}
           targets={targets}
           sample={current}
-          inBin={view.show === 'bin'}
+          where={view.show === 'bin' ? 'bin' : 'intake'}
           part={part}
           onPart={setPart}
           onClear={chosen.clear}

@@ -8,7 +8,7 @@ import type { Target } from '@/core/library/orders';
 import { changeSample, fetchEntry } from '../../api/samples';
 import { engine } from '../../audio/engine';
 import { atTarget, useAim } from '../../target/useAim';
-import type { useBulk } from './useBulk';
+import type { useBulk } from '../../bulk/useBulk';
 
 /** What can be done with the row under the cursor. */
 export interface Hands {

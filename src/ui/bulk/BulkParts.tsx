@@ -1,14 +1,15 @@
 'use client';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
+import { useId, useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import type { SampleSummary } from '@/core/library/entry';
 import type { Target } from '@/core/library/orders';
 import { nameFromTemplate, TEMPLATE_FIELDS } from '@/core/library/nameTemplate';
 import { FACETS, SCALES, type Facet, type Tag } from '@/core/tags/facets';
-import { joinStems } from '../../api/stemSets';
-import { Button } from '../../pieces/Button';
-import { fieldClass, Labelled, TextField } from '../../pieces/Field';
+import { joinStems } from '../api/stemSets';
+import { Button } from '../pieces/Button';
+import { fieldClass, Labelled, TextField } from '../pieces/Field';
+import { KnownWords } from '../tags/TagsCard';
 import type { useBulk } from './useBulk';
 
 interface PartProps {
@@ -122,6 +123,7 @@ export function MeasurePart({ targets, bulk, onEnd }: PartProps) {
 export function TagsPart({ targets, bulk, onEnd }: PartProps) {
   const [facet, setFacet] = useState<Facet | 'word'>('part');
   const [value, setValue] = useState<string>(FACETS.part[0]);
+  const known = useId();
   const tag: Tag = { facet, value: value.trim() };
   const fits = tag.value !== '' && tag.value.length <= 40;
   const act = (add: Tag[], remove: Tag[]) => {
@@ -153,7 +155,12 @@ export function TagsPart({ targets, bulk, onEnd }: PartProps) {
       </Labelled>
       <Labelled label="tag">
         {facet === 'word' ? (
-          <TextField value={value} maxLength={40} onChange={(event) => setValue(event.target.value)} />
+          <TextField
+            value={value}
+            maxLength={40}
+            list={known}
+            onChange={(event) => setValue(event.target.value)}
+          />
         ) : (
           <select className={fieldClass} value={value} onChange={(event) => setValue(event.target.value)}>
             {FACETS[facet].map((one) => (
@@ -162,11 +169,64 @@ export function TagsPart({ targets, bulk, onEnd }: PartProps) {
           </select>
         )}
       </Labelled>
+      <KnownWords id={known} />
       <Button type="submit" tone="strong" disabled={!fits}>
         Add
       </Button>
       <Button disabled={!fits} onClick={() => act([], [tag])}>
         Remove
+      </Button>
+    </Part>
+  );
+}
+
+const WRITTEN = ['origin', 'licence', 'note'] as const;
+
+/** Writes rating, origin, licence or note into all of them; what is left empty stays as it is. */
+export function WritePart({ targets, bulk, onEnd }: PartProps) {
+  const [rating, setRating] = useState('');
+  const [texts, setTexts] = useState({ origin: '', licence: '', note: '' });
+  const said = WRITTEN.filter((name) => texts[name].trim() !== '');
+  return (
+    <Part
+      onSubmit={() => {
+        const patch = {
+          ...(rating === '' ? {} : { rating: rating === 'none' ? null : Number(rating) }),
+          ...Object.fromEntries(said.map((name) => [name, texts[name].trim()])),
+        };
+        void bulk.perform({ do: 'write', patch }, targets);
+        onEnd();
+      }}
+    >
+      <Labelled label="rating">
+        <select
+          autoFocus
+          className={fieldClass}
+          value={rating}
+          onChange={(event) => setRating(event.target.value)}
+        >
+          <option value="">as it is</option>
+          {[1, 2, 3, 4, 5].map((stars) => (
+            <option key={stars} value={stars}>
+              {stars} of 5
+            </option>
+          ))}
+          <option value="none">none</option>
+        </select>
+      </Labelled>
+      {WRITTEN.map((name) => (
+        <Labelled key={name} label={name}>
+          <TextField
+            className="w-44"
+            placeholder="as it is"
+            maxLength={name === 'note' ? 4000 : 300}
+            value={texts[name]}
+            onChange={(event) => setTexts({ ...texts, [name]: event.target.value })}
+          />
+        </Labelled>
+      ))}
+      <Button type="submit" tone="strong" disabled={rating === '' && said.length === 0}>
+        Write
       </Button>
     </Part>
   );

@@ -1,27 +1,36 @@
 'use client';
 import clsx from 'clsx';
 import { X } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { useId, useMemo, useState } from 'react';
+import type { SampleEntry } from '@/core/library/entry';
+import type { SettledState } from '@/core/library/settled';
 import { FACETS, FACET_NAMES, SCALES, type Facet, type Tag } from '@/core/tags/facets';
 import { proposePart, proposeTags } from '@/core/tags/proposeTags';
 import { Button } from '../pieces/Button';
 import { fieldClass, Labelled, TextField } from '../pieces/Field';
-import type { Bench } from './useBench';
+import { fetchShelfFacets } from '../api/shelf';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 
 const same = (a: Tag, b: Tag) => a.facet === b.facet && a.value === b.value;
 
+interface Props {
+  entry: SampleEntry;
+  /** Settles parts of the sample as a step of its history. */
+  settle: (patch: Partial<SettledState>, words: string) => void;
+}
+
 /** Facets, free words, rating, note and origin. What the measurement proposes has a dotted frame until it is taken. */
-export function TagsCard({ bench }: { bench: Bench }) {
-  const { settled, measurement } = bench.entry;
+export function TagsCard({ entry, settle }: Props) {
+  const { settled, measurement } = entry;
   const { tags } = settled;
-  const { arrivedAs, name } = bench.entry.summary;
+  const { arrivedAs, name } = entry.summary;
   const proposed = useMemo(
-    () => [...proposePart(arrivedAs ?? name), ...(measurement ? proposeTags(measurement) : [])],
+    () => [...proposePart(arrivedAs ?? name, measurement), ...(measurement ? proposeTags(measurement) : [])],
     [arrivedAs, name, measurement],
   );
-  const open = proposed.filter(({ facet }) => !tags.some((tag) => tag.facet === facet));
-  const setTags = (next: Tag[], words: string) => bench.settle({ tags: next }, words);
+  const open = proposed.filter(({ tag }) => !tags.some(({ facet }) => facet === tag.facet));
+  const setTags = (next: Tag[], words: string) => settle({ tags: next }, words);
   const toggle = (tag: Tag) => {
     if (tags.some((one) => same(one, tag)))
       return setTags(
@@ -38,9 +47,11 @@ export function TagsCard({ bench }: { bench: Bench }) {
       {open.length > 0 && (
         <Button
           className="h-auto! w-full py-1 whitespace-normal!"
-          onClick={() => setTags([...tags, ...open], `took ${open.length} proposed tags`)}
+          onClick={() =>
+            setTags([...tags, ...open.map(({ tag }) => tag)], `took ${open.length} proposed tags`)
+          }
         >
-          Take what is proposed: {open.map(({ value }) => value).join(', ')}
+          Take what is proposed: {open.map(({ tag }) => tag.value).join(', ')}
         </Button>
       )}
       {FACET_NAMES.map((facet) => (
@@ -50,19 +61,19 @@ export function TagsCard({ bench }: { bench: Bench }) {
             {FACETS[facet].map((value) => {
               const tag = { facet, value } as Tag;
               const on = tags.some((one) => same(one, tag));
-              const hinted = open.some((one) => same(one, tag));
+              const hint = open.find((one) => same(one.tag, tag));
               return (
                 <button
                   key={value}
                   type="button"
                   onMouseDown={keepKeysFree}
                   aria-pressed={on}
-                  title={hinted ? 'proposed by the measurement or the name' : undefined}
+                  title={hint && `proposed: ${hint.reason}`}
                   className={clsx(
                     'border px-1.5 py-px',
                     on
                       ? 'border-ink bg-ink text-paper'
-                      : hinted
+                      : hint
                         ? 'border-dashed border-ink'
                         : 'border-rule hover:border-ink-soft',
                   )}
@@ -85,7 +96,7 @@ export function TagsCard({ bench }: { bench: Bench }) {
             pressed={settled.rating === stars}
             aria-label={`Rating ${stars} of 5`}
             onClick={() =>
-              bench.settle(
+              settle(
                 { rating: settled.rating === stars ? null : stars },
                 settled.rating === stars ? 'no rating' : `rated ${stars} of 5`,
               )
@@ -99,26 +110,45 @@ export function TagsCard({ bench }: { bench: Bench }) {
         label="Note"
         value={settled.note}
         rows={2}
-        onWritten={(note) => bench.settle({ note }, 'note changed')}
+        onWritten={(note) => settle({ note }, 'note changed')}
       />
       <div className="grid grid-cols-2 gap-2">
         <Written
           label="Origin"
           value={settled.origin}
-          onWritten={(origin) => bench.settle({ origin }, 'origin changed')}
+          onWritten={(origin) => settle({ origin }, 'origin changed')}
         />
         <Written
           label="Licence"
           value={settled.licence}
-          onWritten={(licence) => bench.settle({ licence }, 'licence changed')}
+          onWritten={(licence) => settle({ licence }, 'licence changed')}
         />
       </div>
     </div>
   );
 }
 
+/** Free words that stand on the Shelf already, for whoever begins to type one. */
+export function KnownWords({ id }: { id: string }) {
+  const { data } = useQuery({
+    queryKey: ['shelf', 'facets', 'words'],
+    queryFn: ({ signal }) => fetchShelfFacets(new URLSearchParams(), signal),
+    staleTime: 60_000,
+  });
+  return (
+    <datalist id={id}>
+      {data?.facets
+        .filter(({ facet }) => facet === 'word')
+        .map(({ value }) => (
+          <option key={value} value={value} />
+        ))}
+    </datalist>
+  );
+}
+
 function FreeWords({ tags, onChange }: { tags: Tag[]; onChange: (tags: Tag[], words: string) => void }) {
   const [text, setText] = useState('');
+  const known = useId();
   const words = tags.filter(({ facet }) => facet === 'word');
   return (
     <form
@@ -139,9 +169,11 @@ function FreeWords({ tags, onChange }: { tags: Tag[]; onChange: (tags: Tag[], wo
           value={text}
           maxLength={200}
           placeholder="puppet, rainy …"
+          list={known}
           onChange={(event) => setText(event.target.value)}
         />
       </Labelled>
+      <KnownWords id={known} />
       <ul className="mt-1 flex flex-wrap gap-1">
         {words.map((word) => (
           <li key={word.value} className="flex items-center border border-ink pl-1.5">

@@ -3,8 +3,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { BULK_AT_ONCE, type BulkAction, type BulkResult, type Target } from '@/core/library/orders';
-import { doInBulk, fetchBulkSteps, undoBulk } from '../../api/intake';
-import { RefusedError } from '../../api/request';
+import { doInBulk, fetchBulkSteps, undoBulk } from '../api/intake';
+import { RefusedError } from '../api/request';
 
 export interface BulkRun {
   words: string;
@@ -54,7 +54,8 @@ export function useBulk() {
         toast.error((error as Error).message);
       } finally {
         setRun(null);
-        for (const list of ['intake', 'entry', 'steps']) void queries.invalidateQueries({ queryKey: [list] });
+        for (const list of ['intake', 'shelf', 'entry', 'steps'])
+          void queries.invalidateQueries({ queryKey: [list] });
       }
       if (stepId === null) return;
       const step = stepId;

@@ -3,31 +3,32 @@ import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import type { SampleSummary } from '@/core/library/entry';
 import type { Target } from '@/core/library/orders';
-import { useCurators } from '../../api/curators';
-import { fetchBulkSteps } from '../../api/intake';
-import { Button } from '../../pieces/Button';
-import { fieldClass } from '../../pieces/Field';
-import { IconButton } from '../../pieces/IconButton';
-import { KIND_TEXT } from '../../pieces/figures';
-import { AcceptPart, JoinPart, MeasurePart, RenamePart, TagsPart } from './BulkParts';
+import { useCurators } from '../api/curators';
+import { fetchBulkSteps } from '../api/intake';
+import { Button } from '../pieces/Button';
+import { fieldClass } from '../pieces/Field';
+import { IconButton } from '../pieces/IconButton';
+import { KIND_TEXT } from '../pieces/figures';
+import { AcceptPart, JoinPart, MeasurePart, RenamePart, TagsPart, WritePart } from './BulkParts';
 import type { useBulk } from './useBulk';
 
 /** Actions that want to know more. */
-export type BulkPart = 'accept' | 'measure' | 'tags' | 'rename' | 'join';
+export type BulkPart = 'accept' | 'measure' | 'tags' | 'rename' | 'write' | 'join';
 
 interface Props {
   bulk: ReturnType<typeof useBulk>;
   targets: readonly Target[];
   /** One of them, for showing what will become of it. */
   sample: SampleSummary | null;
-  inBin: boolean;
+  /** Where they were chosen: what is saved is neither accepted nor scaled any more. */
+  where: 'intake' | 'bin' | 'shelf';
   part: BulkPart | null;
   onPart: (part: BulkPart | null) => void;
   onClear: () => void;
 }
 
 /** What can be done to all chosen samples at once. */
-export function BulkBar({ bulk, targets, sample, inBin, part, onPart, onClear }: Props) {
+export function BulkBar({ bulk, targets, sample, where, part, onPart, onClear }: Props) {
   const { perform, run } = bulk;
   const count = targets.length;
   const toggle = (wanted: BulkPart) => () => onPart(part === wanted ? null : wanted);
@@ -38,7 +39,7 @@ export function BulkBar({ bulk, targets, sample, inBin, part, onPart, onClear }:
         <span role="status" className="mr-2 text-small">
           <b className="figures">{count}</b> chosen
         </span>
-        {inBin ? (
+        {where === 'bin' ? (
           <Button
             tone="strong"
             onClick={() => {
@@ -50,27 +51,31 @@ export function BulkBar({ bulk, targets, sample, inBin, part, onPart, onClear }:
           </Button>
         ) : (
           <>
-            <Button tone="strong" pressed={part === 'accept'} onClick={toggle('accept')}>
-              Accept …
-            </Button>
-            <Button onClick={() => void perform({ do: 'scale', ratio: 0.5 }, targets)}>Half tempo</Button>
-            <Button onClick={() => void perform({ do: 'scale', ratio: 2 }, targets)}>Double tempo</Button>
-            <select
-              aria-label="Settle what a source says"
-              className={fieldClass}
-              value=""
-              onChange={(event) =>
-                void perform({ do: 'choose', source: event.target.value as 'file name' }, targets)
-              }
-            >
-              <option value="" disabled>
-                Settle what … says
-              </option>
-              <option value="file name">the file name</option>
-              <option value="embedded tag">the embedded tag</option>
-              <option value="stem set">the stem set</option>
-              <option value="detector">the detector</option>
-            </select>
+            {where === 'intake' && (
+              <>
+                <Button tone="strong" pressed={part === 'accept'} onClick={toggle('accept')}>
+                  Accept …
+                </Button>
+                <Button onClick={() => void perform({ do: 'scale', ratio: 0.5 }, targets)}>Half tempo</Button>
+                <Button onClick={() => void perform({ do: 'scale', ratio: 2 }, targets)}>Double tempo</Button>
+                <select
+                  aria-label="Settle what a source says"
+                  className={fieldClass}
+                  value=""
+                  onChange={(event) =>
+                    void perform({ do: 'choose', source: event.target.value as 'file name' }, targets)
+                  }
+                >
+                  <option value="" disabled>
+                    Settle what … says
+                  </option>
+                  <option value="file name">the file name</option>
+                  <option value="embedded tag">the embedded tag</option>
+                  <option value="stem set">the stem set</option>
+                  <option value="detector">the detector</option>
+                </select>
+              </>
+            )}
             <select
               aria-label="Kind of the chosen samples"
               className={fieldClass}
@@ -95,14 +100,19 @@ export function BulkBar({ bulk, targets, sample, inBin, part, onPart, onClear }:
               ))}
               <option value="measured">as measured</option>
             </select>
-            <Button pressed={part === 'measure'} onClick={toggle('measure')}>
-              Measure again …
-            </Button>
+            {where === 'intake' && (
+              <Button pressed={part === 'measure'} onClick={toggle('measure')}>
+                Measure again …
+              </Button>
+            )}
             <Button pressed={part === 'tags'} onClick={toggle('tags')}>
               Tags …
             </Button>
             <Button pressed={part === 'rename'} onClick={toggle('rename')}>
               Rename …
+            </Button>
+            <Button pressed={part === 'write'} onClick={toggle('write')}>
+              Rating, origin …
             </Button>
             <Button pressed={part === 'join'} disabled={count < 2} onClick={toggle('join')}>
               Join as stems …
@@ -142,6 +152,7 @@ export function BulkBar({ bulk, targets, sample, inBin, part, onPart, onClear }:
       {part === 'measure' && <MeasurePart targets={targets} bulk={bulk} onEnd={end} />}
       {part === 'tags' && <TagsPart targets={targets} bulk={bulk} onEnd={end} />}
       {part === 'rename' && <RenamePart targets={targets} bulk={bulk} sample={sample} onEnd={end} />}
+      {part === 'write' && <WritePart targets={targets} bulk={bulk} onEnd={end} />}
       {part === 'join' && <JoinPart targets={targets} sample={sample} onEnd={end} />}
     </section>
   );

@@ -1,0 +1,233 @@
+import clsx from 'clsx';
+import { Download, GitBranch } from 'lucide-react';
+import { memo } from 'react';
+import type { Proposal } from '@/core/fit/proposal';
+import { keyLabel } from '@/core/harmony/keyNames';
+import type { SampleSummary } from '@/core/library/entry';
+import { originalUrl, taggedUrl } from '../api/samples';
+import { barsText, bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
+import { keepKeysFree } from '../pieces/pressedByMouse';
+import { ProofMark } from '../pieces/ProofMark';
+import { levelSign, proposalSentence, semitonesText, timesText } from '../target/proposalWords';
+import type { Aim } from '../target/useAim';
+import { Thumbnail } from '../trace/Thumbnail';
+
+const COLUMNS =
+  'grid grid-cols-[8rem_minmax(10.5rem,1.4fr)_3.6rem_6.2rem_4.6rem_3.5rem_5rem_minmax(6.5rem,1fr)_6.2rem] gap-x-3 px-4';
+
+interface RowProps {
+  row: SampleSummary;
+  index: number;
+  selected: boolean;
+  /** What the target does to it; null while that is off. */
+  proposal: Proposal | null;
+  aim: Aim;
+  /** It is chosen together with others. */
+  chosen: boolean;
+  onSelect: (index: number, how: { range: boolean; toggle: boolean }) => void;
+  onOpen: (sampleId: string) => void;
+}
+
+/** A saved sample with what the target makes of it. */
+export const ShelfRow = memo(function ShelfRow({
+  row,
+  index,
+  selected,
+  proposal,
+  aim,
+  chosen,
+  onSelect,
+  onOpen,
+}: RowProps) {
+  const { keyTonic, keyMode } = row;
+  const link = 'inline-flex items-center gap-1 underline-offset-2 hover:underline';
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 1}
+      aria-selected={selected || chosen}
+      onClick={(event) => onSelect(index, { range: event.shiftKey, toggle: event.ctrlKey || event.metaKey })}
+      onDoubleClick={() => onOpen(row.sampleId)}
+      className={clsx(
+        COLUMNS,
+        'h-12 items-center border-b border-rule text-small',
+        selected
+          ? 'bg-wash-ink shadow-[inset_3px_0_0_var(--one)]'
+          : chosen
+            ? 'bg-wash-ink'
+            : 'hover:bg-sheet',
+      )}
+    >
+      <div role="gridcell">
+        <Thumbnail
+          sampleId={row.sampleId}
+          thumbnail={row.thumbnail}
+          durationSeconds={row.durationSeconds}
+          name={row.name}
+          onPlay={(from) => aim.toggle(row, from)}
+        />
+      </div>
+      <div role="gridcell" className="min-w-0">
+        <button
+          type="button"
+          onMouseDown={keepKeysFree}
+          tabIndex={-1}
+          className="block max-w-full truncate text-base font-medium hover:underline"
+          onClick={() => onOpen(row.sampleId)}
+        >
+          {row.name}
+        </button>
+        <div className="flex items-center gap-1 truncate text-tiny text-ink-soft">
+          {row.parent && (
+            <>
+              <GitBranch className="size-3 shrink-0" aria-hidden /> of {row.parent.name}
+            </>
+          )}
+          {!row.parent && (row.folder || ' ')}
+        </div>
+      </div>
+      <div role="gridcell">{row.kind ? KIND_TEXT[row.kind] : ''}</div>
+      <div role="gridcell" className="figures text-right">
+        {row.tempoBpm !== null && (
+          <>
+            <b className="text-base font-semibold">{bpmText(row.tempoBpm)}</b>{' '}
+            <span className="text-ink-soft">BPM</span>
+          </>
+        )}
+        {proposal && <Becomes>{tempoBecomes(proposal)}</Becomes>}
+      </div>
+      <div role="gridcell" className="font-medium">
+        {keyTonic !== null && keyMode !== null ? (
+          keyLabel({ tonic: keyTonic, mode: keyMode })
+        ) : (
+          <span className="text-ink-soft">no key</span>
+        )}
+        {proposal && <Becomes>{keyBecomes(proposal)}</Becomes>}
+      </div>
+      <div role="gridcell" className="figures text-right">
+        {row.durationSeconds !== null && lengthText(row.durationSeconds)}
+        {proposal && <Becomes>{proposal.bars !== null && barsText(proposal.bars)}</Becomes>}
+      </div>
+      <div role="gridcell">
+        <ProofMark proof={row.proof} tempoBpm={row.tempoBpm} />
+        {proposal && <Strain proposal={proposal} />}
+      </div>
+      <div role="gridcell" className="line-clamp-2 leading-tight text-ink-soft">
+        {row.rating !== null && <span className="figures text-ink">{row.rating}/5 </span>}
+        {row.tags.map(({ value }) => value).join(', ')}
+      </div>
+      <div role="gridcell" className="flex flex-col text-tiny">
+        <a className={link} href={taggedUrl(row.sampleId)} download aria-label={`Tagged copy of ${row.name}`}>
+          <Download className="size-3" aria-hidden /> tagged copy
+        </a>
+        <a className={link} href={originalUrl(row.sampleId)} download aria-label={`Original of ${row.name}`}>
+          <Download className="size-3" aria-hidden /> original
+        </a>
+      </div>
+    </div>
+  );
+});
+
+/** What the target makes of a figure, under it. */
+function Becomes({ children }: { children: React.ReactNode }) {
+  return <div className="figures text-tiny font-normal text-trace">{children || ' '}</div>;
+}
+
+function tempoBecomes(proposal: Proposal): string {
+  if (proposal.ratio === 1 && proposal.tempoBpm === null) return '';
+  const sign = levelSign(proposal);
+  return `${sign ? `${sign}  ` : ''}${timesText(proposal.ratio)}`;
+}
+
+function keyBecomes({ semitones, becomes, otherWay }: Proposal): string {
+  if (semitones === 0 && !becomes) return '';
+  return otherWay === null
+    ? semitonesText(semitones)
+    : `${semitonesText(semitones)} or ${semitonesText(otherWay)}`;
+}
+
+/** A scale that is as full as the sample is bent, and the word for it. */
+function Strain({ proposal }: { proposal: Proposal }) {
+  const { strain, word } = proposal;
+  const share = Math.min(1, strain / 2);
+  return (
+    <div
+      role="img"
+      aria-label={`Strain ${strain.toFixed(2)}, ${word}`}
+      title={proposalSentence(proposal)}
+      className="flex items-center gap-1.5 text-tiny"
+    >
+      <span className="relative h-1.5 w-8 border border-rule-strong">
+        <span
+          className={clsx(
+            'absolute inset-y-0 left-0',
+            strain > 1.8 ? 'bg-one' : strain > 0.85 ? 'bg-look' : 'bg-trace',
+          )}
+          style={{ width: `${share * 100}%` }}
+        />
+      </span>
+      {word}
+    </div>
+  );
+}
+
+/** The same as a square of a few: the trace large, the figures under it. */
+export const ShelfTile = memo(function ShelfTile({
+  row,
+  index,
+  selected,
+  proposal,
+  aim,
+  chosen,
+  onSelect,
+  onOpen,
+}: RowProps) {
+  const { keyTonic: tonic, keyMode: mode } = row;
+  return (
+    <div
+      role="gridcell"
+      aria-rowindex={index + 1}
+      aria-selected={selected || chosen}
+      onClick={(event) => onSelect(index, { range: event.shiftKey, toggle: event.ctrlKey || event.metaKey })}
+      onDoubleClick={() => onOpen(row.sampleId)}
+      className={clsx(
+        'flex min-w-0 flex-col border-r border-b border-rule px-3 py-2 text-small',
+        selected
+          ? 'bg-wash-ink shadow-[inset_3px_0_0_var(--one)]'
+          : chosen
+            ? 'bg-wash-ink'
+            : 'hover:bg-sheet',
+      )}
+    >
+      <Thumbnail
+        isTall
+        sampleId={row.sampleId}
+        thumbnail={row.thumbnail}
+        durationSeconds={row.durationSeconds}
+        name={row.name}
+        onPlay={(from) => aim.toggle(row, from)}
+      />
+      <div className="mt-1 truncate font-medium" title={row.name}>
+        {row.name}
+      </div>
+      <div className="figures flex gap-2 truncate text-tiny">
+        {row.tempoBpm !== null && <b>{bpmText(row.tempoBpm)} BPM</b>}
+        {tonic !== null && mode !== null && <span>{keyLabel({ tonic, mode })}</span>}
+        <span className="text-ink-soft">
+          {row.durationSeconds !== null && lengthText(row.durationSeconds)}
+        </span>
+        {row.rating !== null && <span>{row.rating}/5</span>}
+      </div>
+      {proposal ? (
+        <div className="flex items-center justify-between gap-2">
+          <Becomes>{[tempoBecomes(proposal), keyBecomes(proposal)].filter(Boolean).join(', ')}</Becomes>
+          <Strain proposal={proposal} />
+        </div>
+      ) : (
+        <div className="truncate text-tiny text-ink-soft">
+          {row.tags.map(({ value }) => value).join(', ')}
+        </div>
+      )}
+    </div>
+  );
+});
