@@ -216,11 +216,12 @@ test('keys that are near by fifths or semitones are found with the key', async (
 
 test('all that a query finds are named in its order, for whatever order', async () => {
   const like = (await shelf({ limit: 1 })).rows[0].sampleId;
-  for (const asked of [
+  const orders: Record<string, string | number>[] = [
     { kind: 'stem', sort: 'name', direction: 'up' },
     { kind: 'stem', sort: 'likeness', like },
     { kind: 'stem', sort: 'strain', direction: 'up', targetTempo: 96 },
-  ]) {
+  ];
+  for (const asked of orders) {
     const page = await shelf({ ...asked, limit: 50 });
     const all = await browseShelfTargets(
       new URLSearchParams(Object.entries(asked).map(([k, v]) => [k, String(v)])),
