@@ -25,6 +25,7 @@ export async function buildWhenChanged() {
   await bundleNode([
     'src/workers/tasks.ts',
     'src/workers/measureThread.ts',
+    'src/workers/renderThread.ts',
     'scripts/demo.ts',
     'src/delivery/service.ts',
   ]);

@@ -174,9 +174,10 @@ export async function endItem(
   { taskId, lease }: Held,
   position: number,
   end: { outcome: string; sampleId: string | null; received: number } | { fault: string },
+  on: Queryable = database(),
 ): Promise<void> {
   const failed = 'fault' in end;
-  await database().query(
+  await on.query(
     `update task_items i set state = $4, fault = $5, outcome = $6, sample_id = $7,
             received = case when $5::text is null then coalesce(byte_length, $8) else received end
        from tasks t where i.task_id = $1 and i.position = $3 and t.task_id = i.task_id and t.lease = $2`,
@@ -191,4 +192,13 @@ export async function endItem(
       failed ? 0 : end.received,
     ],
   );
+}
+
+/** Whether a task is still theirs who hold its lease; until the transaction ends it stays so. */
+export async function holdTask(on: Queryable, { taskId, lease }: Held): Promise<boolean> {
+  const { rowCount } = await on.query(
+    'select from tasks where task_id = $1 and lease = $2 for no key update',
+    [taskId, lease],
+  );
+  return rowCount === 1;
 }

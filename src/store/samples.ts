@@ -16,19 +16,21 @@ export interface NewSample {
   folder: string;
   /** When the file was last changed where it came from, ms since 1970. */
   modifiedMs: number | null;
+  /** The sample that it was made from. */
+  parent?: string;
 }
 
 /** Adds a sample that has just arrived, with the row that lists have of it. */
 export async function insertSample(
   on: Queryable,
-  { originalId, name, folder, modifiedMs }: NewSample,
+  { originalId, name, folder, modifiedMs, parent }: NewSample,
 ): Promise<string> {
   const { rows } = await on.query(
     `with made as (
        insert into samples (original_id, name, folder, modified_ms) values ($1, $2, $3, $4) returning sample_id, arrived_at)
-     insert into settled (sample_id, arrived_at, name, search_text, lot)
-     select sample_id, arrived_at, $2, $5, abs(hashtext(sample_id::text)) % 64 from made returning sample_id`,
-    [originalId, name, folder, modifiedMs, searchTextOf([name, folder])],
+     insert into settled (sample_id, arrived_at, name, search_text, lot, parent)
+     select sample_id, arrived_at, $2, $5, abs(hashtext(sample_id::text)) % 64, $6 from made returning sample_id`,
+    [originalId, name, folder, modifiedMs, searchTextOf([name, folder]), parent ?? null],
   );
   return rows[0].sample_id;
 }

@@ -57,6 +57,7 @@ const sliceRow = z.object({
   following: z.unknown(),
   lastSequence: z.number(),
   byCurator: z.boolean(),
+  offPlan: z.array(z.string()),
 });
 
 const surroundings = z.object({
@@ -106,7 +107,8 @@ export async function readSlice(
             (select ${REVISION_JSON} from revisions r
               where r.sample_id = s.sample_id and r.sequence > s.sequence and not r.abandoned order by r.sequence limit 1) as following,
             coalesce((select max(sequence) from revisions r where r.sample_id = s.sample_id), 0) as "lastSequence",
-            exists (select from revisions r where r.sample_id = s.sample_id and r.made_by = 'curator') as "byCurator"
+            exists (select from revisions r where r.sample_id = s.sample_id and r.made_by = 'curator') as "byCurator",
+            coalesce((select differences -> 'faults' from recipes p where p.sample_id = s.sample_id), '[]') as "offPlan"
        from settled s join samples x using (sample_id) join originals o using (original_id)
       where s.sample_id = any($1)`,
     [sampleIds, onsets, revision],

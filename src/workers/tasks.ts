@@ -1,7 +1,7 @@
 import { keepMissingFeatures } from '@/server/likeFeatures';
 import { availableParallelism, setPriority } from 'node:os';
 import pg from 'pg';
-import { LONG_KINDS } from '@/core/library/tasks';
+import { BRINGING_KINDS } from '@/core/library/tasks';
 import { log } from '@/server/log';
 import { reclaim } from '@/server/tasks';
 import { bring } from '@/server/tasks/bring';
@@ -11,6 +11,7 @@ import { clearInterruptedArrivals } from '@/store/originalBytes';
 import { holdRunner, releaseTask, takeTask, type TakenTask } from '@/store/tasks';
 import { logged } from './logged';
 import { measuringThreads } from './measuringThreads';
+import { renderingThread } from './renderingThread';
 import { placeWatcher } from './watchPlaces';
 
 /** How often abandoned tasks are looked for, ms. */
@@ -40,6 +41,7 @@ async function main() {
   await reclaim();
 
   const threads = measuringThreads(count, runner);
+  const renders = renderingThread(runner);
   const watcher = placeWatcher(holder);
 
   // Files come in one task after another beside the measuring: they are read and stored, the cores are for the threads.
@@ -49,7 +51,7 @@ async function main() {
   const bringAll = async () => {
     try {
       while (!leaving.signal.aborted) {
-        const task = await takeTask(runner, LONG_KINDS);
+        const task = await takeTask(runner, BRINGING_KINDS);
         if (!task) return;
         held = task;
         await bring(task, leaving.signal);
@@ -65,6 +67,7 @@ async function main() {
 
   const look = () => {
     void threads.dispatch().catch(logged);
+    renders.dispatch();
     bringNext();
   };
   const listener = listenToTasks(look);
@@ -86,7 +89,7 @@ async function main() {
     leaving.abort();
     await watcher.close();
     await listener.close();
-    await threads.stop();
+    await Promise.all([threads.stop(), renders.stop()]);
     // What is coming in stops between two blocks; a line that hangs is left behind.
     await Promise.race([bringing, new Promise((resolve) => setTimeout(resolve, 2000))]);
     if (held) await releaseTask(held).catch(logged);

@@ -1,4 +1,4 @@
-import { FittingJobs, type FromFitter, type ToFitter } from '@/core/fit/jobs';
+import { FittingJobs, type FromFitter, type ToFitter } from '@/core/recipes/jobs';
 import { DecoderStandIn } from './decoderStandIn';
 
 /** Stands in for the browser's thread that fits: the very jobs, worked off between two turns of the test's loop. */

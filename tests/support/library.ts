@@ -2,7 +2,10 @@ import { holdRunner, takeTask } from '@/store/tasks';
 import { database, databaseUrl } from '@/store/database';
 import { bring as bringTask } from '@/server/tasks/bring';
 import { measure } from '@/server/tasks/measure';
-import { LONG_KINDS } from '@/core/library/tasks';
+import { BRINGING_KINDS } from '@/core/library/tasks';
+import { render } from '@/server/tasks/render';
+import { takeItem } from '@/store/longTasks';
+import { endTask, type TakenTask } from '@/store/tasks';
 import { ANYBODY, changeSample, type Hand } from '@/server/change';
 import { doInBulk } from '@/server/change/bulk';
 import { curatorNamed } from '@/server/curators';
@@ -16,7 +19,7 @@ import { drumFile } from './files';
 /** Empties every table. */
 export async function emptyLibrary(): Promise<void> {
   await database().query(
-    `truncate originals, samples, revisions, readings, proofs, tasks, settings, stem_sets, bulk_steps, places, words, curators
+    `truncate originals, samples, revisions, readings, proofs, tasks, settings, stem_sets, bulk_steps, places, words, curators, searches
      restart identity cascade;
      insert into curators (name, initials, named) values ('Curator', 'C', false)`,
   );
@@ -51,8 +54,20 @@ export async function measureAll(): Promise<void> {
 
 /** Brings in what long tasks wait for, in this process. */
 export async function bringAll(): Promise<void> {
-  for (let task = await takeTask(1, LONG_KINDS); task; task = await takeTask(1, LONG_KINDS))
+  for (let task = await takeTask(1, BRINGING_KINDS); task; task = await takeTask(1, BRINGING_KINDS))
     await bringTask(task, new AbortController().signal);
+}
+
+/** Makes all derived samples that wait, in this process; returns the tasks. */
+export async function renderAll(): Promise<TakenTask<'render'>[]> {
+  const tasks: TakenTask<'render'>[] = [];
+  for (let task = await takeTask(1, ['render']); task; task = await takeTask(1, ['render'])) {
+    for (let item = await takeItem(task); item; item = await takeItem(task))
+      await render(task, item.position, task.payload.recipes[Number(item.path)], () => {});
+    await endTask(database(), task, null);
+    tasks.push(task);
+  }
+  return tasks;
 }
 
 /** A measured drum loop: 100 BPM, four bars, the one at 0.2 s. */

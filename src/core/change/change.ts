@@ -11,6 +11,7 @@ import { prove, proveByFigures } from './prove';
 import { RefusedChange } from './refusal';
 import { changeSet, partAndMeet, spread, tellAnew } from './sets';
 import type { Slice, SliceRevision } from './slice';
+import { settleDerived, type Derived } from './settleDerived';
 import { settleMeasured, type Measured } from './settleMeasured';
 import { wordsOf } from './words';
 
@@ -54,6 +55,7 @@ export type Deed =
   | { do: 'merge'; stays: string; goes: string }
   | { do: 'reopen'; pair: readonly [string, string] }
   | ({ do: 'measured' } & Measured)
+  | ({ do: 'derived' } & Derived)
   /** Nothing by itself: what follows from how things are now (a fault, a likeness, a new set) is said anew. */
   | { do: 'renew' };
 
@@ -82,6 +84,9 @@ export function change(slice: Slice, deed: Deed, by: By): Outcome {
       break;
     case 'measured':
       settleMeasured(draft, deed);
+      break;
+    case 'derived':
+      settleDerived(draft, deed);
       break;
     case 'renew':
   }

@@ -45,6 +45,8 @@ function doubtsOf(draft: Draft, sample: SliceSample, isProved: boolean): Doubt[]
   );
   if (warnings.some((words) => !measurement.remarks.includes(words)))
     doubts.push({ sort: 'damaged', words: 'decoded with warnings', weight: 0.6 });
+  if (!state?.accepted)
+    doubts.push(...sample.offPlan.map((words): Doubt => ({ sort: 'not as planned', words, weight: 0.7 })));
   return doubts;
 }
 

@@ -43,6 +43,8 @@ export interface SliceSample {
   /** Where undo, redo or a way back to an earlier state would lead; only where it was asked for. */
   previous: SliceRevision | null;
   following: SliceRevision | null;
+  /** Where it was made by a recipe: in what it is not what was planned. */
+  offPlan: readonly string[];
   /** Oldest first, with those that others took the place of. */
   readings: readonly StoredReading[];
   /** Newest first. */

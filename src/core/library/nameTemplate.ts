@@ -5,18 +5,28 @@ import type { SettledState } from './settled';
 type Named = Pick<
   SampleSummary,
   'name' | 'folder' | 'kind' | 'tempoBpm' | 'beatsPerBar' | 'beatUnit' | 'bars' | 'keyTonic' | 'keyMode'
-> & { tags: SettledState['tags'] };
+> & {
+  tags: SettledState['tags'];
+  /** Its place among what is made at once, from 1. */
+  number?: number | null;
+  /** The bar of its parent that it begins with. */
+  bar?: number | null;
+};
 
 /** What may stand in a template, each with what it becomes. */
 export const TEMPLATE_FIELDS: Record<string, string> = {
   name: 'the present name without its ending',
   bpm: 'the tempo, as “96” or “88.4”',
+  bpm1: 'the tempo to a tenth',
+  bpm0: 'the tempo as a whole number',
   key: 'the key, as “Dm” or “F#”',
   meter: 'the meter, as “3-4”',
   bars: 'how many bars it has',
   kind: 'loop, song, one-shot …',
   part: 'the part among its tags',
   folder: 'the last folder',
+  number: 'its place among what is made at once, as “03”',
+  bar: 'the bar of what it was cut from that it begins with',
 };
 
 /**
@@ -29,6 +39,8 @@ export function nameFromTemplate(template: string, sample: Named): { name: strin
   const fields: Record<string, string | null> = {
     name: sample.name.slice(0, sample.name.length - ending.length),
     bpm: sample.tempoBpm === null ? null : String(Math.round(sample.tempoBpm * 100) / 100),
+    bpm1: sample.tempoBpm === null ? null : sample.tempoBpm.toFixed(1),
+    bpm0: sample.tempoBpm === null ? null : sample.tempoBpm.toFixed(0),
     key:
       sample.keyTonic === null || sample.keyMode === null
         ? null
@@ -39,6 +51,8 @@ export function nameFromTemplate(template: string, sample: Named): { name: strin
     kind: sample.kind === 'oneshot' ? 'one-shot' : sample.kind,
     part: sample.tags.find(({ facet }) => facet === 'part')?.value ?? null,
     folder: sample.folder.split('/').pop() || null,
+    number: sample.number == null ? null : String(sample.number).padStart(2, '0'),
+    bar: sample.bar == null ? null : String(sample.bar),
   };
   const unknown = [...template.matchAll(/\{([^}]*)\}/g)].find(([, field]) => !(field in fields));
   if (unknown) return { name: sample.name, fault: `There is no field {${unknown[1]}}.` };

@@ -14,6 +14,7 @@ export const NEED_SORTS = [
   'not trimmed',
   'alike',
   'damaged',
+  'not as planned',
 ] as const;
 type NeedSort = (typeof NEED_SORTS)[number];
 

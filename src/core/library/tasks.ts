@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { recipe } from './recipe';
 import { measureRequest } from './measuring';
 
 const TASK_STATES = ['waiting', 'running', 'paused', 'done', 'failed', 'cancelled'] as const;
@@ -14,12 +15,24 @@ export const TASK_PAYLOADS = {
   bring: z.object({ placeId: z.number() }),
   /** Fetches files of a delivery. */
   fetch: z.object({ packId: z.string() }),
+  /** Makes derived samples; each of its files is one of the recipes. */
+  render: z.object({
+    recipes: z.array(recipe).min(1).max(2000),
+    /** Who asked for it. */
+    curatorId: z.uuid().nullable(),
+    /** The step by which all of it is taken back. */
+    stepId: z.number(),
+    /** What is made goes onto the Shelf. */
+    isSaved: z.boolean(),
+  }),
 } as const satisfies Record<string, z.ZodType>;
 export type TaskKind = keyof typeof TASK_PAYLOADS;
 export type Payload<K extends TaskKind> = z.infer<(typeof TASK_PAYLOADS)[K]>;
 
 /** Kinds that have files of their own and are shown one by one. */
-export const LONG_KINDS = ['unpack', 'bring', 'fetch'] as const satisfies readonly TaskKind[];
+export const LONG_KINDS = ['unpack', 'bring', 'fetch', 'render'] as const satisfies readonly TaskKind[];
+/** Those of them that bring files in. */
+export const BRINGING_KINDS = ['unpack', 'bring', 'fetch'] as const satisfies readonly TaskKind[];
 export type LongKind = (typeof LONG_KINDS)[number];
 
 /** A long task, as the screens show it. */

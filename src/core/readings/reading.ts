@@ -11,6 +11,8 @@ export const SOURCES = [
   'file name',
   'embedded tag',
   'stem set',
+  /** What the recipe says that it was made by. */
+  'derived',
   'taps',
   'length',
   'pins',

@@ -47,3 +47,30 @@ test('impossible rates are refused', () => {
   expect(() => createResampler(44100, 0)).toThrow(RangeError);
   expect(() => createResampler(44100.5, 22050)).toThrow(RangeError);
 });
+
+describe('what is written', () => {
+  /** Level of a sine of so many Hz after resampling, dB, and of all that is not it. */
+  const levelOf = (wanted: number, from: number, to: number) => {
+    // Whole cycles fill the stretch that is looked at.
+    const hz = 5 * Math.round(wanted / 5);
+    const input = Float32Array.from(
+      { length: from },
+      (_, n) => 0.9 * Math.sin((2 * Math.PI * hz * n) / from),
+    );
+    const out = resample(input, from, to, 'fine').subarray(0.2 * to, 0.8 * to);
+    const rms = Math.sqrt(out.reduce((sum, value) => sum + value * value, 0) / out.length);
+    return 20 * Math.log10(rms / (0.9 / Math.SQRT2));
+  };
+
+  test.each([
+    [96_000, 44_100],
+    [48_000, 44_100],
+    [44_100, 48_000],
+  ])('%i to %i Hz: flat where it is heard, nothing folded back', (from, to) => {
+    const half = Math.min(from, to) / 2;
+    for (const share of [0.01, 0.3, 0.7, 0.9])
+      expect(Math.abs(levelOf(share * half, from, to))).toBeLessThan(0.001);
+    if (from > to)
+      for (const share of [1.005, 1.05, 1.08]) expect(levelOf(share * half, from, to)).toBeLessThan(-117);
+  });
+});

@@ -1,4 +1,4 @@
-import type { LongKind } from '@/core/library/tasks';
+import type { BRINGING_KINDS } from '@/core/library/tasks';
 import { forgetOriginal } from '@/store/originalBytes';
 import { addItems, endItem, hasItems, reportItem, takeItem, type TakenItem } from '@/store/longTasks';
 import { endTask, type TakenTask } from '@/store/tasks';
@@ -11,7 +11,7 @@ import { knownOf, takeIn } from '../takeIn';
 import { UserError } from '../userError';
 
 /** A task that brings files in. */
-export type BringingTask = TakenTask<LongKind>;
+export type BringingTask = TakenTask<(typeof BRINGING_KINDS)[number]>;
 
 /** Breaks in a transfer after which it is tried again, with longer and longer rests between, ms. */
 const RESTS = [300, 1000, 3000, 8000, 20_000];

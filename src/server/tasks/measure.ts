@@ -1,4 +1,5 @@
 import { createHash, type Hash } from 'node:crypto';
+import type pg from 'pg';
 import type { Print } from '@/core/alike/print';
 import { UndecodableError, type AudioFormat } from '@/core/formats/audioFormat';
 import { SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
@@ -24,7 +25,7 @@ import { proposeStemSet } from '../stemSets';
 import { thumbnailOf } from '../thumbnail';
 
 /** What was found out about a sample's file, before it is written. */
-interface Found {
+export interface Found {
   format: AudioFormat;
   sampleRate: number;
   channels: number;
@@ -60,20 +61,8 @@ export async function measure(
       await changeInside(client, { do: 'renew' }, [sampleId], null);
       return;
     }
-    const { measurement, traces, print } = found;
-    await recordMeasured(client, sampleId, {
-      kind: measurement.kind,
-      format: found.format,
-      durationSeconds: measurement.durationSeconds,
-      sampleRate: found.sampleRate || null,
-      channels: found.channels || null,
-      warnings: [...found.warnings, ...measurement.remarks],
-      thumbnail: found.thumbnail,
-      measurement,
-      audioSha256: found.audioSha256,
-      listeningId: found.listeningId,
-    });
-    if (traces) await writeTraces(client, sampleId, packTraces(traces));
+    const { measurement, print } = found;
+    await recordFound(client, sampleId, found);
     if (print) await findLikenesses(client, sampleId, print);
     const set = print ? await proposeStemSet(client, sampleId) : null;
     const { setId = null, parted = [] } = set ?? {};
@@ -87,9 +76,27 @@ export async function measure(
   });
 }
 
-/** Reads the sample's file from end to end and measures it. Throws UndecodableError with a sentence for the user. */
-async function findOut(
-  sample: SampleFile,
+/** Writes what was found of a file, with what is drawn of it. */
+export async function recordFound(client: pg.PoolClient, sampleId: string, found: Found): Promise<void> {
+  const { measurement, traces } = found;
+  await recordMeasured(client, sampleId, {
+    kind: measurement.kind,
+    format: found.format,
+    durationSeconds: measurement.durationSeconds,
+    sampleRate: found.sampleRate || null,
+    channels: found.channels || null,
+    warnings: [...found.warnings, ...measurement.remarks],
+    thumbnail: found.thumbnail,
+    measurement,
+    audioSha256: found.audioSha256,
+    listeningId: found.listeningId,
+  });
+  if (traces) await writeTraces(client, sampleId, packTraces(traces));
+}
+
+/** Reads a file from end to end and measures it. Throws UndecodableError with a sentence for the user. */
+export async function findOut(
+  sample: Pick<SampleFile, 'originalId' | 'byteLength' | 'sha256'>,
   request: MeasureRequest,
   onProgress: (stage: string, progress: number) => void,
 ): Promise<Found> {
@@ -154,7 +161,10 @@ async function findOut(
   };
 }
 
-async function firstBytes({ originalId, byteLength }: SampleFile): Promise<Uint8Array> {
+async function firstBytes({
+  originalId,
+  byteLength,
+}: Pick<SampleFile, 'originalId' | 'byteLength'>): Promise<Uint8Array> {
   const parts: Uint8Array[] = [];
   const wanted = Math.min(SNIFF_BYTES, byteLength);
   for await (const part of readOriginal(originalId, 0, wanted)) parts.push(part);

@@ -15,15 +15,18 @@ create table searches (
 );
 create unique index searches_by_name on searches (lower(name));
 
--- How derived samples were made (core/recipes): what their parent was then, every step, and how far what was written is
--- from what was planned, measured anew.
+-- How derived samples were made (core/recipes): what their parent was then, and every step.
 create table recipes (
   sample_id uuid primary key references samples on delete cascade,
   recipe jsonb not null,
+  -- What it was to become (core/recipes/differences), and how far what was written is from that.
+  planned jsonb not null,
+  differences jsonb not null,
   version smallint not null default 1,
-  -- Null until it is measured.
-  differences jsonb,
   made_at timestamptz not null default now()
 );
+alter table readings drop constraint readings_source_check;
+alter table readings add constraint readings_source_check
+  check (source in ('detector', 'file name', 'embedded tag', 'stem set', 'derived', 'taps', 'length', 'pins', 'typed'));
 alter table tasks drop constraint tasks_kind_check;
 alter table tasks add constraint tasks_kind_check check (kind in ('measure', 'unpack', 'bring', 'fetch', 'render'));

@@ -1,5 +1,7 @@
-import type { FromFitter, ToFitter } from '@/core/fit/jobs';
+import type { FromFitter, ToFitter } from '@/core/recipes/jobs';
 import type { Fitting } from '@/core/fit/voice';
+import type { Recipe } from '@/core/library/recipe';
+import type { Making } from '@/core/recipes/making';
 
 /** Told of one fitting. */
 export interface FittingEvents {
@@ -21,6 +23,14 @@ export class FitThread {
     const id = ++this.last;
     this.events.set(id, events);
     this.tell({ kind: 'fit', id, source, fitting, there });
+    return id;
+  }
+
+  /** Has a recipe followed, all of what it reads being there; returns its number. */
+  make(source: Float32Array[], plan: Making, recipe: Recipe, events: FittingEvents): number {
+    const id = ++this.last;
+    this.events.set(id, events);
+    this.tell({ kind: 'make', id, source, plan, recipe });
     return id;
   }
 

@@ -1,5 +1,8 @@
 import { fittingOf, type Plan } from '@/core/fit/plan';
-import type { FitThread } from './fitThread';
+import type { Recipe } from '@/core/library/recipe';
+import { readOf } from '@/core/recipes/make';
+import { makingOf } from '@/core/recipes/making';
+import type { FittingEvents, FitThread } from './fitThread';
 import type { OpenSample } from './openSample';
 import type { SampleCache } from './sampleCache';
 import { SoundCache, type Held } from './soundCache';
@@ -9,6 +12,8 @@ export interface Aimed {
   sampleId: string;
   durationSeconds: number | null;
   plan: Plan;
+  /** It is what this recipe makes of it, and not by the plan alone. */
+  recipe?: Recipe;
 }
 
 /** One sample fitted by a plan: it can be heard while the rest of it is still being made. */
@@ -28,14 +33,14 @@ export class OpenFit implements Held {
 
   constructor(
     readonly name: string,
-    { sampleId, durationSeconds, plan }: Aimed,
+    { sampleId, durationSeconds, plan, recipe }: Aimed,
     private readonly samples: SampleCache,
     private readonly thread: FitThread,
     rate: number,
   ) {
     this.sample = samples.take(sampleId, durationSeconds);
     this.stopListening = this.sample.listen({
-      onPlayable: (channels) => this.begin(channels, plan, rate),
+      onPlayable: (channels) => (recipe ? void this.make(recipe, rate) : this.begin(channels, plan, rate)),
       onMore: () => {
         if (this.job !== null) this.thread.sourceIsThere(this.job, this.there());
       },
@@ -79,15 +84,33 @@ export class OpenFit implements Held {
     this.made = 0;
     this.length = fitting.length;
     this.source = channels.map((channel) => channel.subarray(first, first + size));
-    this.job = this.thread.begin(this.source, fitting, this.there(), {
+    this.job = this.thread.begin(this.source, fitting, this.there(), this.events());
+    for (const { frames } of this.waiting) this.thread.want(this.job, frames);
+  }
+
+  /** What a recipe makes of it: there all at once, when all of the sample is decoded. */
+  private async make(recipe: Recipe, rate: number) {
+    if (!(await this.sample.whole) || !this.sample.channels) return;
+    const { channels } = this.sample;
+    try {
+      const plan = makingOf(recipe, Math.round(recipe.parent.durationSeconds * rate), rate);
+      if (this.job !== null) this.thread.drop(this.job);
+      this.length = plan.length;
+      this.job = this.thread.make(readOf(channels, plan), plan, recipe, this.events());
+    } catch (error) {
+      this.fail((error as Error).message);
+    }
+  }
+
+  private events(): FittingEvents {
+    return {
       onBegun: (made) => (this.channels = made),
       onMade: (frames) => {
         this.made = frames;
         this.answer((wanted) => (frames >= Math.min(wanted, this.length) ? true : null));
       },
       onFault: (fault) => this.fail(fault),
-    });
-    for (const { frames } of this.waiting) this.thread.want(this.job, frames);
+    };
   }
 
   /** Frames of what is read of the sample that are decoded. */
@@ -123,7 +146,7 @@ export class FitCache extends SoundCache<OpenFit> {
   }
 
   take(aimed: Aimed): OpenFit {
-    const name = `${aimed.sampleId} ${JSON.stringify(aimed.plan)}`;
+    const name = `${aimed.sampleId} ${JSON.stringify(aimed.recipe ?? aimed.plan)}`;
     return this.hold(name, () => new OpenFit(name, aimed, this.samples, this.thread, this.rate()));
   }
 

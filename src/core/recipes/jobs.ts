@@ -1,10 +1,15 @@
-import type { Progress } from './progress';
-import { fitting, type Fitting } from './voice';
+import type { Progress } from '../fit/progress';
+import { fitting, type Fitting } from '../fit/voice';
+import type { Recipe } from '../library/recipe';
+import { making, type Made } from './make';
+import type { Making } from './making';
 
 /** What a thread that fits is told, and what it answers. Frames are those of one rate. */
 export type ToFitter =
   /** `there`: how many frames of the source are decoded so far. */
   | { kind: 'fit'; id: number; source: Float32Array[]; fitting: Fitting; there: number }
+  /** A whole recipe, followed at once: `source` is what it reads. */
+  | { kind: 'make'; id: number; source: Float32Array[]; plan: Making; recipe: Recipe }
   | { kind: 'there'; id: number; frames: number }
   /** Up to which frame of the result it is waited for. */
   | { kind: 'wanted'; id: number; frames: number }
@@ -42,18 +47,24 @@ export class FittingJobs {
   ) {}
 
   tell(told: ToFitter) {
-    if (told.kind === 'fit') return this.begin(told);
+    if (told.kind === 'fit' || told.kind === 'make') return this.begin(told);
     const job = this.jobs.get(told.id);
     if (!job) return;
     if (told.kind === 'drop') this.jobs.delete(told.id);
     else job[told.kind] = Math.max(job[told.kind], told.frames);
   }
 
-  private begin({ id, source, fitting: wanted, there }: Extract<ToFitter, { kind: 'fit' }>) {
+  private begin(told: Extract<ToFitter, { kind: 'fit' | 'make' }>) {
+    const { id, source } = told;
     try {
-      const channels = source.map(() => this.memory(wanted.length));
-      const steps = fitting(source, wanted, channels);
-      const job = { id, steps, channels, length: wanted.length, made: 0, needs: 0, there, wanted: 0 };
+      const length = told.kind === 'fit' ? told.fitting.length : told.plan.length;
+      const channels = source.map(() => this.memory(length));
+      const steps =
+        told.kind === 'fit'
+          ? fitting(source, told.fitting, channels)
+          : intoMemory(making(source, told.plan, told.recipe), channels);
+      const there = told.kind === 'fit' ? told.there : Infinity;
+      const job = { id, steps, channels, length, made: 0, needs: 0, there, wanted: 0 };
       this.jobs.set(id, job);
       if (this.isShared) this.answer({ kind: 'begun', id, channels });
       this.step(job);
@@ -91,5 +102,17 @@ export class FittingJobs {
     } catch (error) {
       this.fail(job.id, error);
     }
+  }
+}
+
+/** Follows a recipe; what it comes to is there all at once, at its end. */
+function* intoMemory(
+  steps: Generator<Progress, Made, void>,
+  channels: readonly Float32Array[],
+): Generator<Progress, void, void> {
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return (value as Made).channels.forEach((channel, c) => channels[c].set(channel));
+    yield { made: 0, needs: 0 };
   }
 }

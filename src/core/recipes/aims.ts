@@ -1,0 +1,155 @@
+import { proposalOfRow } from '../fit/aims';
+import type { Target } from '../fit/proposal';
+import type { SampleEntry } from '../library/entry';
+import { loopBounds } from '../library/loopBounds';
+import { nameFromTemplate } from '../library/nameTemplate';
+import type { Plan } from '../fit/plan';
+import { timeMap } from '../fit/timeMap';
+import { clearHits } from '../rhythm/clearHits';
+import { barsUntil, beatPosition, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
+import type { Tag } from '../tags/facets';
+import type { Making } from './making';
+import { recipe, type Parent, type Recipe, type RecipeInput, type WriteFormat } from '../library/recipe';
+
+/** What of a sample a recipe keeps; null before it is measured. */
+export function parentOf({ summary, settled, measurement, sequence }: SampleEntry): Parent | null {
+  if (!measurement) return null;
+  const { key } = settled;
+  return {
+    ...{ sampleId: summary.sampleId, name: summary.name, sha256: summary.sha256, sequence },
+    ...{ kind: summary.kind, durationSeconds: summary.durationSeconds ?? measurement.durationSeconds },
+    ...{ grid: settled.grid, tuningCents: settled.tuningCents },
+    key: key && 'tonic' in key ? { tonic: key.tonic, mode: key.mode } : null,
+    hits: clearHits(measurement.onsets),
+    isProved: summary.proof === 'current',
+  };
+}
+
+/** The beats of the bars that go round in a loop, and by how much both ends are moved. */
+export function loopRegion({
+  settled,
+  summary,
+}: SampleEntry): { from: number; to: number; shiftSeconds: number } | null {
+  const { grid, loop } = settled;
+  const duration = summary.durationSeconds;
+  if (!grid || duration === null || !loopBounds(grid, loop, duration)) return null;
+  const size = feltBeatsPerBar(grid.meter);
+  const { bar, bars, shiftSeconds } = loop ?? { bar: 1, bars: barsUntil(grid, duration), shiftSeconds: 0 };
+  return { from: (bar - 1) * size, to: (bar - 1 + bars) * size, shiftSeconds };
+}
+
+/** How something is written that is made of many samples at once. */
+export interface Writing {
+  format: WriteFormat;
+  sampleRate: number | null;
+  /** A name with fields (core/library/nameTemplate). */
+  template: string;
+}
+
+export const USUAL_NAME = '{name}[ {bpm} bpm][ {key}]';
+
+/**
+ * A sample at a target as a recipe: the same proposal that it is heard by. A loop's whole bars go round, everything else is whole.
+ * Null before it is measured, and where the target does nothing to it.
+ */
+export function recipeAtTarget(entry: SampleEntry, target: Target, writing: Writing): Recipe | null {
+  const parent = parentOf(entry);
+  if (!parent) return null;
+  const { summary, settled } = entry;
+  const { grid } = parent;
+  const proposal = proposalOfRow(summary, target);
+  const { ratio, level, semitones, cents } = proposal;
+  if (ratio === 1 && proposal.tempoBpm === null && semitones === 0 && cents === 0) return null;
+  const region = summary.kind === 'loop' ? loopRegion(entry) : null;
+  const tempoBpm = proposal.tempoBpm ?? (grid && ratio !== 1 ? grid.tempoBpm / ratio : null);
+  const isVoice = settled.tags.some(({ facet, value }) => facet === 'part' && value === 'voice');
+  return named(
+    {
+      parent,
+      region: region && { ...region, pad: true },
+      time: { tempoBpm, level, even: proposal.tempoBpm !== null && grid?.movingBeats ? 'beat' : 'no' },
+      pitch: {
+        semitones,
+        cents,
+        tape: target.isTape,
+        holdFormants: isVoice && semitones !== 0 && !target.isTape,
+      },
+      write: { format: writing.format, sampleRate: writing.sampleRate },
+      kind:
+        summary.kind === 'song' || summary.kind === 'stem' || summary.kind === 'oneshot'
+          ? summary.kind
+          : 'loop',
+    },
+    entry,
+    writing.template,
+  );
+}
+
+/** A recipe with the name that a template gives to what comes of it. Throws RangeError for a template that gives none. */
+export function named(
+  wanted: Omit<RecipeInput, 'name'>,
+  entry: SampleEntry,
+  template: string,
+  number?: number,
+): Recipe {
+  const parsed = recipe.parse({ ...wanted, name: 'unnamed' });
+  const { grid, key, name: parentName } = parsed.parent;
+  const { time, pitch, region } = parsed;
+  const tempoBpm = time.tempoBpm ?? (grid ? grid.tempoBpm * time.level : null);
+  const size = grid ? feltBeatsPerBar(grid.meter) : 4;
+  const beats = time.exactBeats ?? (region ? (region.to - region.from) * time.level : null);
+  const bars = beats === null ? entry.summary.bars : beats / size;
+  const { name, fault } = nameFromTemplate(template, {
+    name: parentName,
+    folder: entry.summary.folder,
+    kind: parsed.kind,
+    tempoBpm: parsed.kind === 'oneshot' ? null : tempoBpm,
+    beatsPerBar: grid?.meter.beatsPerBar ?? null,
+    beatUnit: grid?.meter.beatUnit ?? null,
+    bars: bars !== null && Math.abs(bars - Math.round(bars)) < 1e-6 ? Math.round(bars) : null,
+    keyTonic: key ? (((key.tonic + Math.round(pitch.semitones)) % 12) + 12) % 12 : null,
+    keyMode: key?.mode ?? null,
+    tags: entry.settled.tags as Tag[],
+    number: number ?? null,
+    bar: region && grid ? Math.floor(region.from / size + 1e-6) + 1 : null,
+  });
+  if (fault) throw new RangeError(fault);
+  return { ...parsed, name: withEnding(name, parsed.write.format) };
+}
+
+const withEnding = (name: string, format: WriteFormat) =>
+  `${name.replace(/\.(wav|wave|aiff?|flac|mp3|ogg|opus|m4a|mp4|midi?)$/i, '')}.${format.startsWith('flac') ? 'flac' : 'wav'}`;
+
+/**
+ * What is made, as the page's engine plays it: it goes round. Its places are told as those of the parent, as far as they have any.
+ */
+export function planOfMaking(making: Making, recipe: Recipe): Plan {
+  const { rate, first, size, before, lead, countIn, length, fitting, grid, hits } = making;
+  const from = first / rate;
+  const map = fitting.map!;
+  const seconds = (frames: number) => frames / rate;
+  const shift = countIn + lead - before;
+  return {
+    ...{ from, to: (first + size) / rate, seconds: seconds(length), isTape: recipe.pitch.tape },
+    map: timeMap(
+      map.source.map(seconds),
+      map.result.map((frame) => seconds(frame + shift)),
+    ),
+    semitones: fitting.semitones,
+    holdFormants: fitting.holdFormants,
+    goesRound: true,
+    one: grid ? Math.max(0, Math.min(grid.one, seconds(length) - 0.01)) : 0,
+    ...{ pickup: 0, grid, hits },
+  };
+}
+
+/** A stretch of time as beats of a grid, drawn to whole bars where they are near. */
+export function regionOfTimes(grid: Grid, from: number, to: number): { from: number; to: number } {
+  const size = feltBeatsPerBar(grid.meter);
+  const near = (time: number) => {
+    const beat = beatPosition(grid, time);
+    const line = Math.round(beat / size) * size;
+    return Math.abs(beatTime(grid, line) - time) < 0.03 ? line : beat;
+  };
+  return { from: near(from), to: near(to) };
+}

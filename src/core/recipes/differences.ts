@@ -1,0 +1,175 @@
+import { z } from 'zod';
+import { keyLabel, pitchClassOf, type Key } from '../harmony/keyNames';
+import { median } from '../math/median';
+import type { Measurement } from '../measurement/schema';
+import { tempoRelation } from '../readings/tempoRelation';
+import { gridValue } from '../rhythm/grid';
+import type { Making } from './making';
+import type { Made } from './make';
+
+const keyValue = z.object({ tonic: z.int(), mode: z.enum(['major', 'minor']) });
+
+/** What a derived sample was to become, as far as it can be measured; seconds, frames of what is written. */
+export const planned = z.object({
+  frames: z.int(),
+  sampleRate: z.int(),
+  grid: gridValue.nullable(),
+  bars: z.number().nullable(),
+  key: keyValue.nullable(),
+  tuningCents: z.number().nullable(),
+  hits: z.array(z.number()),
+  /** How much quieter it was made so that it does not clip, dB. */
+  quieterDb: z.number(),
+  peak: z.number(),
+});
+export type Planned = z.infer<typeof planned>;
+
+/** How far what was written is from what was planned. */
+export const differences = z.object({
+  frames: z.object({ planned: z.int(), written: z.int() }),
+  tempo: z.object({ planned: z.number(), measured: z.number() }).nullable(),
+  key: z.object({ planned: z.string(), measured: z.string() }).nullable(),
+  /** Measured minus planned, cents. */
+  tuningCents: z.number().nullable(),
+  /** Hits that were found where they were planned, of so many; how late the first, the last and (in the middle) all are, ms. */
+  hits: z
+    .object({ found: z.int(), of: z.int(), firstMs: z.number(), lastMs: z.number(), usualMs: z.number() })
+    .nullable(),
+  quieterDb: z.number(),
+  /** Bounds that were passed, in sentences; none where it is what was planned. */
+  faults: z.array(z.string()),
+});
+export type Differences = z.infer<typeof differences>;
+
+/** A hit is found when one was measured no farther away, seconds. */
+const FOUND = 0.02;
+/** So much may a measured tempo differ, as a share; more where measuring itself is less sure. */
+const TEMPO_BOUND = 0.0005;
+const HITS_BOUND_MS = 2;
+const TUNING_BOUND_CENTS = 10;
+/** Below this a measured key is a guess. */
+const SURE_KEY = 0.6;
+/** Fewer are too few to say anything. */
+const FEW_HITS = 4;
+
+/** Compares a plan with what was measured of the file that came of it. */
+export function differencesOf(plan: Planned, found: Measurement): Differences {
+  const faults: string[] = [];
+  const written = Math.round(found.durationSeconds * plan.sampleRate);
+  if (written !== plan.frames) faults.push(`it is ${written} frames long instead of ${plan.frames}`);
+
+  const tempo = tempoOf(plan, found);
+  if (tempo) {
+    const bound = Math.max(TEMPO_BOUND, (4 * (found.tempo!.bpmError ?? 0)) / tempo.planned);
+    if (Math.abs(tempo.measured / tempo.planned - 1) > bound)
+      faults.push(`it measures ${round(tempo.measured)} BPM instead of ${round(tempo.planned)}`);
+  }
+
+  const key = keyOf(plan, found);
+  if (key && key.measured !== key.planned && found.key!.sureness >= SURE_KEY && !isRelative(plan.key!, found))
+    faults.push(`it measures ${key.measured} instead of ${key.planned}`);
+
+  const tuningCents =
+    plan.tuningCents !== null && found.tuningCents !== null && plan.key
+      ? wrapped(found.tuningCents - plan.tuningCents)
+      : null;
+  if (tuningCents !== null && Math.abs(tuningCents) > TUNING_BOUND_CENTS && found.key)
+    faults.push(`it is ${Math.round(tuningCents)} cents off its planned tuning`);
+
+  const hits = hitsOf(plan, found);
+  if (hits && hits.of >= FEW_HITS && Math.abs(hits.usualMs) > HITS_BOUND_MS)
+    faults.push(`its hits are ${hits.usualMs.toFixed(1)} ms from their places`);
+  return {
+    ...{ frames: { planned: plan.frames, written }, tempo, key, tuningCents, hits, faults },
+    quieterDb: plan.quieterDb,
+  };
+}
+
+/** What a plan and what was made come to as data that is kept. `scale`: frames written for each that was made. */
+export function plannedOf(plan: Making, made: Made, frames: number, sampleRate: number): Planned {
+  const { grid, bars, key, tuningCents, hits } = plan;
+  return {
+    ...{ frames, sampleRate, grid, bars, key, tuningCents, quieterDb: made.quieterDb, peak: made.peak },
+    hits: hits.map((hit) => Math.round(hit * 1e6) / 1e6),
+  };
+}
+
+function tempoOf({ grid, frames, sampleRate }: Planned, { tempo }: Measurement): Differences['tempo'] {
+  if (!grid || grid.movingBeats || !tempo?.steady) return null;
+  // Half and double are the same tempo told otherwise; of very few beats nothing is told.
+  if ((frames / sampleRate) * (grid.tempoBpm / 60) < 6) return null;
+  const { ratio } = tempoRelation(tempo.bpm, grid.tempoBpm);
+  return { planned: grid.tempoBpm, measured: ratio ? tempo.bpm / ratio : tempo.bpm };
+}
+
+function keyOf({ key }: Planned, found: Measurement): Differences['key'] {
+  const measured = measuredKey(found);
+  return key && measured ? { planned: keyLabel(key), measured: keyLabel(measured) } : null;
+}
+
+function measuredKey({ key }: Measurement): Key | null {
+  const tonic = key && pitchClassOf(key.tonic);
+  return key && tonic !== null ? { tonic, mode: key.mode } : null;
+}
+
+/** Relative keys have the same notes: which of them a short piece is in may well be told otherwise. */
+function isRelative(planned: Key, found: Measurement): boolean {
+  const measured = measuredKey(found)!;
+  const minor = planned.mode === 'minor' ? planned : measured;
+  const major = planned.mode === 'minor' ? measured : planned;
+  return planned.mode !== measured.mode && (minor.tonic + 3) % 12 === major.tonic;
+}
+
+const wrapped = (cents: number) => cents - 100 * Math.round(cents / 100);
+
+function hitsOf({ hits }: Planned, { onsets }: Measurement): Differences['hits'] {
+  const late: number[] = [];
+  let i = 0;
+  for (const hit of hits) {
+    while (i + 1 < onsets.length && Math.abs(onsets[i + 1].time - hit) <= Math.abs(onsets[i].time - hit)) i++;
+    const away = onsets[i] ? onsets[i].time - hit : Infinity;
+    if (Math.abs(away) <= FOUND) late.push(1000 * away);
+  }
+  if (late.length === 0) return null;
+  return {
+    found: late.length,
+    of: hits.length,
+    firstMs: late[0],
+    lastMs: late[late.length - 1],
+    usualMs: median(late),
+  };
+}
+
+const round = (bpm: number) => Math.round(bpm * 1000) / 1000;
+
+/** The differences as a sentence: "planned 93 BPM, measured 93.001; first hit +0.1 ms, last −0.2 ms". */
+export function differencesText({
+  frames,
+  tempo,
+  key,
+  tuningCents,
+  hits,
+  quieterDb,
+  faults,
+}: Differences): string {
+  const parts = [
+    faults.length > 0 && faults.join('; '),
+    tempo && `planned ${round(tempo.planned)} BPM, measured ${round(tempo.measured)}`,
+    hits && `first hit ${ms(hits.firstMs)}, last ${ms(hits.lastMs)}, ${hits.found} of ${hits.of} found`,
+    key &&
+      (key.planned === key.measured
+        ? `${key.planned} both`
+        : `planned ${key.planned}, measured ${key.measured}`),
+    tuningCents !== null && `tuning ${signed(tuningCents, 0)} cents`,
+    frames.planned === frames.written && `${frames.written.toLocaleString('en')} frames, as planned`,
+    quieterDb > 0 && `made ${quieterDb.toFixed(2)} dB quieter so that it does not clip`,
+  ];
+  return parts.filter(Boolean).join('; ');
+}
+
+function signed(value: number, decimals: number): string {
+  const text = Math.abs(value).toFixed(decimals);
+  return `${Number(text) === 0 ? '±' : value > 0 ? '+' : '−'}${text}`;
+}
+
+const ms = (value: number) => `${signed(value, 1)} ms`;

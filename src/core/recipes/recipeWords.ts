@@ -1,0 +1,78 @@
+import { beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
+import type { Recipe } from '../library/recipe';
+
+const number = (value: number, decimals = 3) => String(Math.round(value * 10 ** decimals) / 10 ** decimals);
+
+/** A stretch of beats as bars: "bars 5 to 8", "bar 3", "bar 2, beat 3 to bar 4, beat 1". */
+export function stretchWords(grid: Grid, from: number, to: number): string {
+  const size = feltBeatsPerBar(grid.meter);
+  const isLine = (beat: number) => Math.abs(beat / size - Math.round(beat / size)) < 1e-6;
+  const bar = (beat: number) => Math.floor(beat / size + 1e-6) + 1;
+  if (isLine(from) && isLine(to)) {
+    const [first, last] = [Math.round(from / size) + 1, Math.round(to / size)];
+    return first === last ? `bar ${first}` : `bars ${first} to ${last}`;
+  }
+  const place = (beat: number) => `bar ${bar(beat)}, beat ${number(beat - (bar(beat) - 1) * size + 1, 2)}`;
+  return `${place(from)} to ${place(to)}`;
+}
+
+/** A recipe in words: what becomes of its parent, step by step. */
+export function recipeWords(recipe: Recipe): string {
+  const { parent, region, time, hits, pitch, times, keepAround, countInBars, write } = recipe;
+  const parts: string[] = [];
+  if (region && parent.grid) {
+    const {
+      from,
+      to,
+      pickupBeats,
+      shiftSeconds,
+      crossfadeMs,
+      shape,
+      tail,
+      tailSeconds,
+      fadeInMs,
+      fadeOutMs,
+    } = region;
+    parts.push(stretchWords(parent.grid, from, to));
+    if (pickupBeats > 0) parts.push(`${number(pickupBeats, 2)} beats of pickup kept`);
+    if (Math.abs(shiftSeconds) > 1e-6)
+      parts.push(`both ends ${shiftSeconds > 0 ? '+' : '−'}${number(Math.abs(1000 * shiftSeconds), 2)} ms`);
+    if (crossfadeMs > 0) parts.push(`${number(crossfadeMs, 1)} ms crossfade, ${shape}`);
+    if (tail !== 'cut')
+      parts.push(`${number(tailSeconds, 2)} s of tail ${tail === 'rings on' ? 'ring on' : tail}`);
+    if (fadeInMs > 0) parts.push(`faded in over ${number(fadeInMs, 1)} ms`);
+    if (fadeOutMs > 0) parts.push(`faded out over ${number(fadeOutMs, 1)} ms`);
+    if (region.pad && beatTime(parent.grid, to) > parent.durationSeconds + 1e-3)
+      parts.push('silence for what is missing at its end');
+  } else parts.push('all of it');
+  if (time.tempoBpm !== null && parent.grid) {
+    const ratio = (parent.grid.tempoBpm * time.level) / time.tempoBpm;
+    parts.push(`at ${number(time.tempoBpm)} BPM (× ${number(ratio)})`);
+  }
+  if (time.even !== 'no') parts.push(`evened out ${time.even} by ${time.even}`);
+  if (time.exactBeats !== null) parts.push(`made exactly ${number(time.exactBeats, 2)} beats`);
+  if (pitch.tape) parts.push('as a tape');
+  else {
+    if (pitch.semitones !== 0)
+      parts.push(`${pitch.semitones > 0 ? '+' : '−'}${number(Math.abs(pitch.semitones), 2)} semitones`);
+    if (pitch.cents !== 0)
+      parts.push(`${pitch.cents > 0 ? '+' : '−'}${number(Math.abs(pitch.cents), 1)} cents`);
+    if (pitch.holdFormants) parts.push('formants held');
+  }
+  if (hits.pull > 0)
+    parts.push(
+      `hits drawn ${Math.round(100 * hits.pull)} % to the grid${hits.swing === null ? '' : `, swing ${number(hits.swing, 2)}`}`,
+    );
+  if (hits.feel && hits.feelShare > 0)
+    parts.push(`${Math.round(100 * hits.feelShare)} % of the feel of “${hits.feel.of}”`);
+  if (hits.moves.length > 0)
+    parts.push(`${hits.moves.length} ${hits.moves.length === 1 ? 'hit' : 'hits'} moved by hand`);
+  if (times > 1) parts.push(`${times} times`);
+  if (keepAround) parts.push('with what stands around it');
+  if (countInBars > 0) parts.push(`${countInBars} ${countInBars === 1 ? 'bar' : 'bars'} of click in front`);
+  if (write.gainDb !== 0)
+    parts.push(`${write.gainDb > 0 ? '+' : '−'}${number(Math.abs(write.gainDb), 1)} dB`);
+  const rate = write.sampleRate === null ? '' : ` at ${number(write.sampleRate / 1000, 2)} kHz`;
+  parts.push(`${write.format.replace('wav', 'WAV').replace('flac', 'FLAC')}${rate}`);
+  return parts.join(', ');
+}

@@ -1,0 +1,35 @@
+import { z } from 'zod';
+import { recipe } from '../library/recipe';
+import { differences, planned } from './differences';
+
+/** Derived samples that are asked for, in one go. */
+export const renderRequest = z.object({
+  recipes: z.array(recipe).min(1).max(2000),
+  /** They go onto the Shelf as soon as they are made. */
+  isSaved: z.boolean().default(false),
+});
+export type RenderRequest = z.input<typeof renderRequest>;
+
+export const renderAnswer = z.object({ taskId: z.number() });
+
+/** A sample that another was made from, or that was made from it, or from the same one. */
+const relative = z.object({ sampleId: z.uuid(), name: z.string(), words: z.string(), binned: z.boolean() });
+
+/** How a sample came to be, and what hangs on it. */
+export const family = z.object({
+  /** Null for one that arrived. */
+  made: z
+    .object({
+      recipe,
+      planned,
+      differences,
+      words: z.string(),
+      /** The sample that it was made from, as it is called now, and whether it was settled anew since. */
+      parent: relative.nullable(),
+      isParentChanged: z.boolean(),
+    })
+    .nullable(),
+  children: z.array(relative),
+  siblings: z.array(relative),
+});
+export type Family = z.infer<typeof family>;

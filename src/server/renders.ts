@@ -1,0 +1,72 @@
+import { makingOf, RecipeError } from '@/core/recipes/making';
+import { renderRequest, type Family } from '@/core/recipes/renders';
+import { recipeWords } from '@/core/recipes/recipeWords';
+import { sameGrid } from '@/core/rhythm/grid';
+import { beginStep } from '@/store/bulkSteps';
+import { readCurator } from '@/store/curators';
+import { database } from '@/store/database';
+import { makeTask } from '@/store/longTasks';
+import { childrenOf, readRecipe } from '@/store/recipes';
+import { readEntryOf } from '@/store/entries';
+import type { Hand } from './change';
+import { log } from './log';
+import { UserError } from './userError';
+
+/** Where no rate is known (a performance is played at it). */
+const PLAYED_RATE = 44_100;
+
+/**
+ * Puts the making of derived samples into the queue, one after the other, as one step that can be taken back. Each recipe is thought
+ * through first: one that cannot be followed refuses all of them with its reason.
+ */
+export async function makeRenders(input: unknown, hand: Hand): Promise<{ taskId: number }> {
+  const { recipes, isSaved } = renderRequest.parse(input);
+  for (const recipe of recipes) {
+    const { durationSeconds } = recipe.parent;
+    try {
+      makingOf(recipe, Math.round(durationSeconds * PLAYED_RATE), PLAYED_RATE);
+    } catch (error) {
+      if (!(error instanceof RecipeError)) throw error;
+      throw new UserError(`“${recipe.name}”: ${error.message}`, 422);
+    }
+  }
+  const { curatorId } = await readCurator(database(), hand);
+  const count = recipes.length;
+  const words = count === 1 ? `making “${recipes[0].name}”` : `making ${count} samples`;
+  const stepId = await beginStep(
+    count === 1 ? `made “${recipes[0].name}”` : `${count} samples made`,
+    { do: 'restore' },
+    curatorId,
+  );
+  const items = recipes.map(({ name }, i) => ({
+    ...{ name, folder: '', path: String(i), byteLength: 1000, modifiedMs: null },
+  }));
+  const taskId = await makeTask(database(), 'render', words, { recipes, curatorId, stepId, isSaved }, items);
+  log.info({ event: 'renders asked for', task: taskId, count });
+  return { taskId };
+}
+
+/** How a sample came to be, what was made of it, and what else was made of its parent. */
+export async function familyOf(sampleId: string): Promise<Family> {
+  const [kept, children] = await Promise.all([readRecipe(sampleId), childrenOf(sampleId)]);
+  const told = (one: (typeof children)[number]) => ({
+    ...{ sampleId: one.sampleId, name: one.name, binned: one.binned },
+    words: one.recipe ? recipeWords(one.recipe) : '',
+  });
+  if (!kept) return { made: null, children: children.map(told), siblings: [] };
+  const { recipe, planned, differences } = kept;
+  const parentId = recipe.parent.sampleId;
+  const [parent, siblings] = await Promise.all([readEntryOf(database(), parentId), childrenOf(parentId)]);
+  const { grid } = recipe.parent;
+  const now = parent?.settled.grid ?? null;
+  return {
+    made: {
+      ...{ recipe, planned, differences, words: recipeWords(recipe) },
+      parent: parent && { sampleId: parentId, name: parent.summary.name, words: '', binned: false },
+      isParentChanged:
+        parent !== null && (grid === null ? now !== null : now === null || !sameGrid(grid, now)),
+    },
+    children: children.map(told),
+    siblings: siblings.filter((one) => one.sampleId !== sampleId).map(told),
+  };
+}

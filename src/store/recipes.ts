@@ -1,0 +1,66 @@
+import type pg from 'pg';
+import { z } from 'zod';
+import { differences, planned, type Differences, type Planned } from '@/core/recipes/differences';
+import { recipe, type Recipe } from '@/core/library/recipe';
+import { database, type Queryable } from './database';
+import { fromRow, known } from './rows';
+
+const VERSION = 1;
+
+export interface KeptRecipe {
+  recipe: Recipe;
+  planned: Planned;
+  differences: Differences;
+}
+
+/** Keeps how a sample was made, with what it was to become and what became of it. */
+export async function writeRecipe(client: pg.PoolClient, sampleId: string, kept: KeptRecipe): Promise<void> {
+  await client.query(
+    'insert into recipes (sample_id, recipe, planned, differences, version) values ($1, $2, $3, $4, $5)',
+    [
+      sampleId,
+      JSON.stringify(kept.recipe),
+      JSON.stringify(kept.planned),
+      JSON.stringify(kept.differences),
+      VERSION,
+    ],
+  );
+}
+
+/** A derived sample that was made by the very same recipe and is not in the bin; null where there is none. */
+export async function madeAlready(on: Queryable, wanted: Recipe): Promise<string | null> {
+  const { rows } = await on.query(
+    `select p.sample_id as id from recipes p join settled s using (sample_id)
+      where s.parent = $1 and s.binned_at is null and p.recipe = $2 order by p.made_at limit 1`,
+    [wanted.parent.sampleId, JSON.stringify(wanted)],
+  );
+  return rows[0]?.id ?? null;
+}
+
+/** How a sample was made; null for one that arrived. */
+export async function readRecipe(sampleId: string): Promise<KeptRecipe | null> {
+  const { rows } = await database().query(
+    'select recipe, planned, differences, version from recipes where sample_id = $1',
+    [sampleId],
+  );
+  if (rows.length === 0) return null;
+  known(rows[0].version, VERSION, 'recipe');
+  return fromRow(z.object({ recipe, planned, differences }), rows[0], 'recipe');
+}
+
+const relative = z.object({
+  sampleId: z.uuid(),
+  name: z.string(),
+  binned: z.boolean(),
+  recipe: recipe.nullable(),
+});
+
+/** Samples that were made from one, oldest first. */
+export async function childrenOf(parent: string): Promise<z.infer<typeof relative>[]> {
+  const { rows } = await database().query(
+    `select s.sample_id as "sampleId", s.name, s.binned_at is not null as binned, p.recipe
+       from settled s left join recipes p using (sample_id) where s.parent = $1 order by s.arrived_at, s.name limit 200`,
+    [parent],
+  );
+  return fromRow(z.array(relative), rows, 'derived sample');
+}
