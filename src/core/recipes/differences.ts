@@ -5,7 +5,7 @@ import type { Measurement } from '../measurement/schema';
 import { tempoRelation } from '../readings/tempoRelation';
 import { gridValue } from '../rhythm/grid';
 import type { Making } from './making';
-import type { Made } from './make';
+import type { Made } from './compose';
 
 const keyValue = z.object({ tonic: z.int(), mode: z.enum(['major', 'minor']) });
 

@@ -1,7 +1,8 @@
 import type { Progress } from '../fit/progress';
 import { fitting, type Fitting } from '../fit/voice';
 import type { Recipe } from '../library/recipe';
-import { making, type Made } from './make';
+import type { Made } from './compose';
+import { making } from './make';
 import type { Making } from './making';
 
 /** What a thread that fits is told, and what it answers. Frames are those of one rate. */

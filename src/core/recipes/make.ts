@@ -1,68 +1,21 @@
 import type { Progress } from '../fit/progress';
 import { fitting } from '../fit/voice';
-import { clickSound } from '../playing/clickSound';
-import { eachClick } from '../playing/click';
-import { firstBeat, RecipeError, type Making } from './making';
 import type { Recipe } from '../library/recipe';
-
-/** What was made, at the rate of the parent. */
-export interface Made {
-  channels: Float32Array[];
-  rate: number;
-  /** How much quieter it was made so that it does not clip, dB (0: not at all). */
-  quieterDb: number;
-  /** The loudest sample, of full scale, as it is written. */
-  peak: number;
-}
-
-const CLICK_LEVEL = 0.5;
-
-/** What a plan reads of its parent's channels; behind their end there is silence. */
-export function readOf(parent: readonly Float32Array[], { first, size }: Making): Float32Array[] {
-  return parent.map((channel) => {
-    if (first + size <= channel.length) return channel.subarray(first, first + size);
-    const padded = new Float32Array(size);
-    padded.set(channel.subarray(first));
-    return padded;
-  });
-}
+import { composed, readOf, type Made } from './compose';
+import type { Making } from './making';
 
 /**
- * Follows a recipe: what its plan reads of the parent (`making.size` frames of each channel) becomes the result, exactly
- * `making.length` long. Tells how far it is, step by step. Throws RecipeError where it would be too loud and is not to be made quieter.
+ * Follows a recipe: what its plan reads of the parent (`making.size` frames of each channel) becomes the result. Tells how far it is,
+ * step by step. Throws RecipeError where it would be too loud and is not to be made quieter.
  */
 export function* making(
   source: readonly Float32Array[],
   plan: Making,
   recipe: Recipe,
 ): Generator<Progress, Made, void> {
-  const { rate, before, body, after, lead, countIn, length, fitting: wanted } = plan;
-  const fitted = source.map(() => new Float32Array(wanted.length));
-  yield* fitting(source, wanted, fitted);
-
-  const { region, times } = recipe;
-  const out = fitted.map((channel) => {
-    const stretch = channel.slice(before, before + body);
-    const ahead = channel.subarray(0, before);
-    const behind = channel.subarray(before + body);
-    if (region && region.crossfadeMs > 0)
-      fadeOver(stretch, ahead, frames(region.crossfadeMs, rate), region.shape);
-    if (region?.tail === 'over the beginning') layOver(stretch, behind, frames(TAIL_FADE_MS, rate));
-    const whole = new Float32Array(length);
-    whole.set(ahead.subarray(before - lead), countIn);
-    for (let time = 0; time < times; time++) whole.set(stretch, countIn + lead + time * body);
-    const end = countIn + lead + times * body;
-    if (length > end) {
-      whole.set(behind.subarray(0, Math.min(after, length - end)), end);
-      if (region?.tail === 'rings on') fadeOut(whole, frames(TAIL_FADE_MS, rate));
-    }
-    if (region && region.fadeInMs > 0)
-      fadeIn(whole.subarray(countIn), frames(region.fadeInMs, rate), region.shape);
-    if (region && region.fadeOutMs > 0) fadeOut(whole, frames(region.fadeOutMs, rate), region.shape);
-    return whole;
-  });
-  if (countIn > 0) countedIn(out, plan);
-  return levelled(out, rate, recipe);
+  const fitted = source.map(() => new Float32Array(plan.fitting.length));
+  yield* fitting(source, plan.fitting, fitted);
+  return composed(fitted, plan, recipe);
 }
 
 /** Made at once: for what is short, and for tests. */
@@ -72,80 +25,4 @@ export function madeOf(parent: readonly Float32Array[], plan: Making, recipe: Re
     const { done, value } = steps.next();
     if (done) return value as Made;
   }
-}
-
-/** What rings on is let go within this. */
-const TAIL_FADE_MS = 30;
-
-const frames = (ms: number, rate: number) => Math.round((ms / 1000) * rate);
-
-const gainOf = (share: number, shape: 'linear' | 'equal power') =>
-  shape === 'linear' ? share : Math.sin((Math.PI / 2) * share);
-
-/** What stands before the beginning comes in over the end: after it the beginning follows as it always did. */
-function fadeOver(
-  stretch: Float32Array,
-  ahead: Float32Array,
-  count: number,
-  shape: 'linear' | 'equal power',
-) {
-  const [end, begin] = [stretch.length - count, ahead.length - count];
-  for (let n = 0; n < count; n++) {
-    const share = (n + 0.5) / count;
-    stretch[end + n] = gainOf(1 - share, shape) * stretch[end + n] + gainOf(share, shape) * ahead[begin + n];
-  }
-}
-
-/** What rings after the end is laid over the beginning, where it is heard the next time around. */
-function layOver(stretch: Float32Array, behind: Float32Array, fade: number) {
-  const tail = behind.slice();
-  fadeOut(tail, Math.min(fade, tail.length));
-  for (let n = 0; n < tail.length; n++) stretch[n % stretch.length] += tail[n];
-}
-
-function fadeIn(samples: Float32Array, count: number, shape: 'linear' | 'equal power') {
-  const many = Math.min(count, samples.length);
-  for (let n = 0; n < many; n++) samples[n] *= gainOf((n + 0.5) / many, shape);
-}
-
-function fadeOut(samples: Float32Array, count: number, shape: 'linear' | 'equal power' = 'linear') {
-  const many = Math.min(count, samples.length);
-  const from = samples.length - many;
-  for (let n = 0; n < many; n++) samples[from + n] *= gainOf(1 - (n + 0.5) / many, shape);
-}
-
-/** Clicks on the beats of the bars in front, in all channels. */
-function countedIn(out: readonly Float32Array[], { grid, clicksTo, rate }: Making) {
-  if (!grid) return;
-  const samples = { plain: clickSound('wood', false, rate), accented: clickSound('wood', true, rate) };
-  // Bars before the one go at the tempo that the piece begins with.
-  const counted = { ...grid, tempoBpm: 60 / firstBeat(grid), movingBeats: null };
-  eachClick(counted, -0.5, clicksTo * rate - 0.5, rate, { pace: 1, subdivision: 1 }, (frame, kind) => {
-    const at = Math.round(frame);
-    const sound = kind === 'accented' ? samples.accented : samples.plain;
-    for (const channel of out)
-      for (let n = 0; n < sound.length && at + n < channel.length; n++)
-        if (at + n >= 0) channel[at + n] += CLICK_LEVEL * sound[n];
-  });
-}
-
-function levelled(channels: Float32Array[], rate: number, { write }: Recipe): Made {
-  let gain = 10 ** (write.gainDb / 20);
-  const loudest = channels.reduce(
-    (most, channel) => channel.reduce((a, b) => Math.max(a, Math.abs(b)), most),
-    0,
-  );
-  let quieterDb = 0;
-  // Floating point holds what is louder than full scale.
-  if (write.format !== 'wav 32 float' && loudest * gain > 1) {
-    const over = 20 * Math.log10(loudest * gain);
-    if (write.tooLoud === 'refuse')
-      throw new RecipeError(
-        `It would be ${over.toFixed(1)} dB louder than full scale; make it quieter by as much.`,
-      );
-    quieterDb = Math.ceil(over * 100) / 100;
-    gain /= 10 ** (quieterDb / 20);
-  }
-  if (gain !== 1) for (const channel of channels) for (let n = 0; n < channel.length; n++) channel[n] *= gain;
-  return { channels, rate, quieterDb, peak: loudest * gain };
 }

@@ -4,7 +4,7 @@ import type { Recipe } from '../library/recipe';
 const number = (value: number, decimals = 3) => String(Math.round(value * 10 ** decimals) / 10 ** decimals);
 
 /** A stretch of beats as bars: "bars 5 to 8", "bar 3", "bar 2, beat 3 to bar 4, beat 1". */
-export function stretchWords(grid: Grid, from: number, to: number): string {
+function stretchWords(grid: Grid, from: number, to: number): string {
   const size = feltBeatsPerBar(grid.meter);
   const isLine = (beat: number) => Math.abs(beat / size - Math.round(beat / size)) < 1e-6;
   const bar = (beat: number) => Math.floor(beat / size + 1e-6) + 1;

@@ -1,7 +1,8 @@
 import { UndecodableError } from '@/core/formats/audioFormat';
 import { decodeAudio } from '@/core/formats/decode';
 import { differencesOf, plannedOf } from '@/core/recipes/differences';
-import { making, type Made } from '@/core/recipes/make';
+import type { Made } from '@/core/recipes/compose';
+import { making } from '@/core/recipes/make';
 import { makingOf, RecipeError, type Making } from '@/core/recipes/making';
 import type { Recipe } from '@/core/library/recipe';
 import { recipeWords } from '@/core/recipes/recipeWords';

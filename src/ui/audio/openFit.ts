@@ -1,6 +1,6 @@
 import { fittingOf, type Plan } from '@/core/fit/plan';
 import type { Recipe } from '@/core/library/recipe';
-import { readOf } from '@/core/recipes/make';
+import { readOf } from '@/core/recipes/compose';
 import { makingOf } from '@/core/recipes/making';
 import type { FittingEvents, FitThread } from './fitThread';
 import type { OpenSample } from './openSample';

@@ -2,9 +2,11 @@
 import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2, Waypoints } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
+import { fetchFamily } from '../api/renders';
 import { changeSample } from '../api/samples';
 import { neighbours } from '../intake/workingList';
 import { IconButton } from '../pieces/IconButton';
+import { keepKeysFree } from '../pieces/pressedByMouse';
 import { KIND_TEXT, lengthText, sizeText } from '../pieces/figures';
 import { StandingMark } from '../pieces/StandingMark';
 import { Button } from '../pieces/Button';
@@ -16,8 +18,12 @@ export function BenchHead({ bench }: { bench: Bench }) {
   const { summary, undo, redo, warnings } = bench.entry;
   const { previous, next, at, count } = neighbours(summary.sampleId);
   const bin = async () => {
+    const hanging = await fetchFamily(summary.sampleId)
+      .then(({ children }) => children.filter(({ binned }) => !binned).length)
+      .catch(() => 0);
     if (!(await bench.order({ do: 'bin' }, 'put into the bin'))) return;
-    toast(`“${summary.name}” is in the bin.`, {
+    const stay = hanging > 0 ? ` ${hanging} made from it ${hanging === 1 ? 'stays' : 'stay'}.` : '';
+    toast(`“${summary.name}” is in the bin.${stay}`, {
       action: {
         label: 'Take it back',
         onClick: () =>
@@ -62,6 +68,17 @@ export function BenchHead({ bench }: { bench: Bench }) {
           ` · ${summary.channels === 1 ? 'mono' : summary.channels === 2 ? 'stereo' : `${summary.channels} channels`}`}
         <span className="figures"> · {sizeText(summary.byteLength)}</span>
       </span>
+      {summary.parent && (
+        <button
+          type="button"
+          onMouseDown={keepKeysFree}
+          className="max-w-44 truncate text-small underline-offset-2 hover:underline"
+          title={`Made from “${summary.parent.name}”; its recipe stands under History`}
+          onClick={() => router.push(`/bench/${summary.parent!.sampleId}`)}
+        >
+          of {summary.parent.name}
+        </button>
+      )}
       <span className="text-small">
         <StandingMark standing={summary.standing} />
       </span>

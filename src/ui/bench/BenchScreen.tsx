@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Pin } from '@/core/rhythm/pins';
+import { regionOfTimes } from '@/core/recipes/aims';
 import { BANDS } from '@/core/traces/bandStrength';
 import { listenToStretch } from '../audio/listenToStretch';
 import { useEngine } from '../audio/useEngine';
@@ -12,6 +13,9 @@ import { rememberOnBench } from '../shell/lastOnBench';
 import type { Drawable } from '../trace/waveform';
 import { BenchHead } from './BenchHead';
 import { CompareBar, type Compared } from './CompareBar';
+import { CutView } from './cut/CutView';
+import { isAskedFor } from './cut/cutDrafts';
+import { useCut } from './cut/useCut';
 import { DriftStrip } from './DriftStrip';
 import { FoldTools } from './fold/FoldTools';
 import { FoldView, type FoldSettings } from './fold/FoldView';
@@ -70,7 +74,10 @@ function LoadedBench({ bench }: { bench: Bench }) {
   useEffect(() => midi.listen(({ on, at }) => on && tap(at)), [midi, tap]);
   const settling = useSettling(bench);
   const rounds = useRound(grid, entry.settled.loop, duration);
-  const [wanted, setMainView] = useState<MainView>('fold');
+  const cut = useCut(bench);
+  const [wanted, setMainView] = useState<MainView>(() =>
+    isAskedFor(entry.summary.sampleId) ? 'cut' : 'fold',
+  );
   const [snap, setSnap] = useState<Snap>('hits');
   const [stretch, setStretch] = useState<Stretch | null>(null);
   const [compared, setCompared] = useState<Compared | null>(null);
@@ -227,6 +234,8 @@ function LoadedBench({ bench }: { bench: Bench }) {
                   snap={snap}
                   onPreview={onPreview}
                   onSettle={settling.settle}
+                  chosen={cut.draft.region}
+                  onBars={(bar, bars) => cut.chooseBars(bar, bars)}
                 />
               )}
               {mainView === 'line' && (
@@ -246,6 +255,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
                 />
               )}
               {mainView === 'seam' && <SeamView bench={bench} rounds={rounds} />}
+              {mainView === 'cut' && <CutView bench={bench} traces={traces} rounds={rounds} cut={cut} />}
               {mainView === 'key' && <KeyView bench={bench} traces={traces} midi={midi} />}
               {stretch && (
                 <StretchBar
@@ -253,6 +263,14 @@ function LoadedBench({ bench }: { bench: Bench }) {
                   stretch={stretch}
                   onMove={settling.settle}
                   onRound={() => rounds.setRound({ kind: 'stretch', ...stretch })}
+                  onCut={
+                    grid &&
+                    (() => {
+                      cut.chooseBeats(regionOfTimes(grid, stretch.from, stretch.to));
+                      setStretch(null);
+                      setMainView('cut');
+                    })
+                  }
                   onMeasure={audio && !isMeasuring ? () => void measureStretch() : null}
                   onClose={() => setStretch(null)}
                 />

@@ -3,6 +3,7 @@ import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
 import clsx from 'clsx';
 import { memo, useDeferredValue } from 'react';
 import type { Lean } from '@/core/rhythm/lean';
+import { FamilyCard } from '../family/FamilyCard';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 import type { Compared } from './CompareBar';
 import { GridCard } from './grid/GridCard';
@@ -75,6 +76,7 @@ const Cards = memo(function Cards({ bench, taps, lean, show, settling, compared,
             <TagsCard entry={bench.entry} settle={bench.settle} />
           </TabPanel>
           <TabPanel className="p-3">
+            <FamilyCard sampleId={bench.entry.summary.sampleId} />
             <HistoryCard bench={bench} />
           </TabPanel>
         </TabPanels>

@@ -6,10 +6,10 @@ import { fieldClass } from '../pieces/Field';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 import { SNAPS, type Snap } from './snapping';
 
-export const MAIN_VIEWS = ['fold', 'line', 'seam', 'key'] as const;
+export const MAIN_VIEWS = ['fold', 'line', 'seam', 'key', 'cut'] as const;
 export type MainView = (typeof MAIN_VIEWS)[number];
 
-const TITLES: Record<MainView, string> = { fold: 'Fold', line: 'Line', seam: 'Seam', key: 'Key' };
+const TITLES: Record<MainView, string> = { fold: 'Fold', line: 'Line', seam: 'Seam', key: 'Key', cut: 'Cut' };
 
 interface Props {
   view: MainView;

@@ -178,7 +178,7 @@ function FromBin({ upload: { id, name, result } }: { upload: Upload }) {
 
 function TaskLine({ task }: { task: LongTask }) {
   const queries = useQueryClient();
-  const { taskId, words, state, fault, files, done, failed, bytes, received, faults, current } = task;
+  const { taskId, kind, words, state, fault, files, done, failed, bytes, received, faults, current } = task;
   const direct = (move: TaskMove) =>
     void directTask(taskId, move)
       .then(() => queries.invalidateQueries({ queryKey: ['tasks'] }))
@@ -193,9 +193,9 @@ function TaskLine({ task }: { task: LongTask }) {
         <>
           {state === 'paused' && 'paused, '}
           {state === 'cancelled' && 'cancelled, '}
-          {done} of {files} files
-          {failed > 0 && <b className="text-one">, {failed} not</b>}, {sizeText(received)} of{' '}
-          {sizeText(bytes)}
+          {done} of {files} {kind === 'render' ? 'made' : 'files'}
+          {failed > 0 && <b className="text-one">, {failed} not</b>}
+          {kind !== 'render' && `, ${sizeText(received)} of ${sizeText(bytes)}`}
           {going && current && <span title={current}>, {current}</span>}
           {fault && <b className="text-one"> {fault}</b>}
         </>

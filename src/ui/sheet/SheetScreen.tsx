@@ -134,6 +134,7 @@ function Evidence({ grid, onsets, traces }: EvidenceProps) {
         deviations: found,
         swing: null,
         upright: null,
+        chosen: null,
       });
     },
     [grid, traces, inks, found, durationSeconds],

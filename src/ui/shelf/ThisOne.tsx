@@ -6,6 +6,7 @@ import { toast } from 'sonner';
 import type { SettledState } from '@/core/library/settled';
 import { changeSample } from '../api/samples';
 import { entryQuery, useEntry, useOpenOnBench } from '../api/useEntry';
+import { FamilyCard } from '../family/FamilyCard';
 import { Button } from '../pieces/Button';
 import { TagsCard } from '../tags/TagsCard';
 
@@ -46,6 +47,7 @@ export function ThisOne({ sampleId }: Props) {
           <Microscope className="size-4" aria-hidden /> Open on the Bench
         </Button>
       </div>
+      <FamilyCard sampleId={sampleId} />
       <TagsCard entry={entry} settle={settle} />
     </div>
   );

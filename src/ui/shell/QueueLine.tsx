@@ -1,15 +1,25 @@
 'use client';
 import { useTasks } from '../api/tasks';
 
-/** What the measuring does, in one line; nothing when it rests. */
+/** What is measured and what is made, in one line; nothing when all rests. */
 export function QueueLine() {
   const { data } = useTasks();
   const { waiting = 0, running = 0, doneLately = 0, paused = false } = data?.measuring ?? {};
-  if (waiting + running === 0) return null;
+  const making = (data?.tasks ?? []).filter(
+    ({ kind, state }) => kind === 'render' && (state === 'running' || state === 'waiting'),
+  );
+  const [made, wanted] = making.reduce(
+    ([a, b], { done, failed, files }) => [a + done + failed, b + files],
+    [0, 0],
+  );
+  const isMeasuring = waiting + running > 0;
+  if (!isMeasuring && making.length === 0) return null;
   return (
     <span role="status" className="figures text-small text-ink-soft">
-      {paused ? 'measuring rests' : `measuring ${running}`}, waiting {waiting}
-      {doneLately > 0 && `, ${doneLately} in the last minute`}
+      {making.length > 0 && `making ${made + 1} of ${wanted}`}
+      {making.length > 0 && isMeasuring && ' · '}
+      {isMeasuring && `${paused ? 'measuring rests' : `measuring ${running}`}, waiting ${waiting}`}
+      {isMeasuring && doneLately > 0 && `, ${doneLately} in the last minute`}
     </span>
   );
 }

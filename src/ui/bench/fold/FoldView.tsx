@@ -4,6 +4,7 @@ import { deviations } from '@/core/rhythm/drift';
 import { dragFold, foldRows } from '@/core/rhythm/fold';
 import {
   averageTempo,
+  barsUntil,
   beatPosition,
   beatTime,
   feltBeatsPerBar,
@@ -50,6 +51,10 @@ interface Props {
   snap: Snap;
   onPreview: (grid: Grid | null) => void;
   onSettle: (move: GridMove) => void;
+  /** The beats that are chosen to be cut. */
+  chosen: { from: number; to: number } | null;
+  /** Chooses bars to be cut, by drawing along the rows' left edge. */
+  onBars: (bar: number, bars: number) => void;
 }
 
 /** How near to upright a drag is caught, pixels. */
@@ -67,13 +72,29 @@ interface Drag {
 
 /** The file folded bar under bar; pulled from the top row it moves the one, from below it turns the tempo. */
 export function FoldView(props: Props) {
-  const { settled, grid, lean, traces, onsets, swing, settings, onTall, snap, onPreview, onSettle } = props;
+  const {
+    settled,
+    grid,
+    lean,
+    traces,
+    onsets,
+    swing,
+    settings,
+    onTall,
+    snap,
+    onPreview,
+    onSettle,
+    chosen,
+    onBars,
+  } = props;
   const inks = useInks();
   const canvas = useRef<HTMLCanvasElement>(null);
   const head = useRef<HTMLDivElement>(null);
   const shown = useRef<FoldScale | null>(null);
   const drag = useRef<Drag | null>(null);
   const [scroll, setScroll] = useState(0);
+  /** The row that drawing along the left edge began at. */
+  const edge = useRef<number | null>(null);
   const [told, setTold] = useState<{ x: number; y: number; text: string } | null>(null);
   const { durationSeconds } = traces;
   const gain = useMemo(() => fittingGain(traces.peaks), [traces]);
@@ -110,9 +131,10 @@ export function FoldView(props: Props) {
         deviations: found,
         swing,
         upright,
+        chosen,
       });
     },
-    [rows, settings, scroll, inks, grid, traces, gain, found, swing, upright],
+    [rows, settings, scroll, inks, grid, traces, gain, found, swing, upright, chosen],
   );
 
   usePlayhead((time, playing) => {
@@ -138,9 +160,26 @@ export function FoldView(props: Props) {
     return { row, beat: row * scale.rows.rowBeats + beatOfX(scale, x - GUTTER) };
   };
 
+  /** Rows become bars to be cut; the pickup above the first bar is none. */
+  const chooseRows = (a: number, b: number) => {
+    const size = feltBeatsPerBar(grid.meter);
+    const [first, last] = [Math.max(0, Math.min(a, b)), Math.max(a, b)];
+    if (last < 0) return;
+    const from = Math.floor((first * settings.rowBeats) / size);
+    const to = Math.ceil(((last + 1) * settings.rowBeats) / size);
+    const most = barsUntil(grid, durationSeconds);
+    if (from < most) onBars(from + 1, Math.min(most, to) - from);
+  };
+
   const down = (event: PointerEvent<HTMLCanvasElement>) => {
     if (event.button !== 0 || !shown.current) return;
     const { offsetX, offsetY } = event.nativeEvent;
+    if (offsetX < GUTTER) {
+      edge.current = rowOfY(shown.current, offsetY);
+      if (edge.current === null) return;
+      event.currentTarget.setPointerCapture(event.pointerId);
+      return chooseRows(edge.current, edge.current);
+    }
     const place = placeAt(offsetX, offsetY);
     if (!place) return;
     event.currentTarget.setPointerCapture(event.pointerId);
@@ -158,6 +197,15 @@ export function FoldView(props: Props) {
   const move = (event: PointerEvent<HTMLCanvasElement>) => {
     const { offsetX, offsetY } = event.nativeEvent;
     const now = drag.current;
+    if (edge.current !== null && shown.current) {
+      const row = rowOfY(shown.current, offsetY);
+      if (row !== null) chooseRows(edge.current, row);
+      return;
+    }
+    if (!now && offsetX < GUTTER) {
+      event.currentTarget.style.cursor = 'ns-resize';
+      return setTold({ x: offsetX, y: offsetY, text: 'draw along here: bars to be cut' });
+    }
     if (!now) {
       const place = placeAt(offsetX, offsetY);
       event.currentTarget.style.cursor = place ? 'ew-resize' : 'default';
@@ -212,6 +260,7 @@ export function FoldView(props: Props) {
   const up = (event: PointerEvent<HTMLCanvasElement>) => {
     const now = drag.current;
     drag.current = null;
+    edge.current = null;
     if (!now) return;
     if (now.grid) onSettle(foldDragged(now.from, now.grid));
     else {
@@ -251,6 +300,7 @@ export function FoldView(props: Props) {
           onPreview(null);
           setTold(null);
           drag.current = null;
+          edge.current = null;
         }}
         onPointerLeave={() => !drag.current && setTold(null)}
       />

@@ -17,6 +17,8 @@ export interface FoldDetails extends FoldPicture {
   swing: number | null;
   /** The grid on which the hits' columns stand upright, when that is another one. */
   upright: Grid | null;
+  /** Beats that are chosen to be cut. */
+  chosen: { from: number; to: number } | null;
 }
 
 /** Draws the fold: rows, rules at the beats, bar numbers, and each row's deviation beside it. */
@@ -50,12 +52,31 @@ export function drawFold(
 
   drawRules(context, scale, inks, picture, bottom);
   if (picture.upright) drawLean(context, scale, inks, picture.grid, picture.upright);
+  if (picture.chosen) drawChosen(context, scale, inks, picture.chosen, bottom);
   drawLabels(context, scale, inks, picture, bottom);
   drawDrift(context, scale, inks, picture, bottom);
   context.fillStyle = inks['rule-strong'];
   context.fillRect(0, RULER - 1, GUTTER + width + DRIFT_WIDTH, 1);
   context.fillRect(GUTTER - 1, 0, 1, bottom);
   context.fillRect(GUTTER + width, 0, 1, bottom);
+}
+
+/** A strip along the left edge of the rows that are chosen. */
+function drawChosen(
+  context: CanvasRenderingContext2D,
+  scale: FoldScale,
+  inks: Inks,
+  { from, to }: { from: number; to: number },
+  bottom: number,
+) {
+  const { rowBeats } = scale.rows;
+  const top = Math.max(RULER, yOfRow(scale, from / rowBeats));
+  const foot = Math.min(bottom, yOfRow(scale, to / rowBeats));
+  if (foot <= top) return;
+  context.fillStyle = inks['wash-look'];
+  context.fillRect(0, top, GUTTER - 1, foot - top);
+  context.fillStyle = inks.look;
+  context.fillRect(GUTTER - 6, top, 4, foot - top);
 }
 
 const images = new WeakMap<CanvasRenderingContext2D, ImageData>();

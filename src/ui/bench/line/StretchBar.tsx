@@ -18,6 +18,8 @@ interface Props {
   stretch: Stretch;
   onMove: (move: GridMove) => void;
   onRound: () => void;
+  /** Chooses it to be cut; null where there is no grid. */
+  onCut: (() => void) | null;
   /** Measures the stretch; null while that runs. */
   onMeasure: (() => void) | null;
   onClose: () => void;
@@ -26,7 +28,7 @@ interface Props {
 const FOUR = { beatsPerBar: 4, beatUnit: 4 };
 
 /** What can be made of a selected stretch: a tempo from its length, a round, a measurement. */
-export function StretchBar({ bench, stretch, onMove, onRound, onMeasure, onClose }: Props) {
+export function StretchBar({ bench, stretch, onMove, onRound, onCut, onMeasure, onClose }: Props) {
   const { shown, entry } = bench;
   const seconds = stretch.to - stretch.from;
   const near = shown?.grid.tempoBpm ?? entry.measurement?.tempo?.bpm ?? null;
@@ -83,6 +85,11 @@ export function StretchBar({ bench, stretch, onMove, onRound, onMeasure, onClose
       <Button className="ml-auto h-6" onClick={onRound}>
         Go round
       </Button>
+      {onCut && (
+        <Button className="h-6" onClick={onCut}>
+          Cut
+        </Button>
+      )}
       <Button
         className="h-6"
         disabled={!onMeasure || seconds < 1}

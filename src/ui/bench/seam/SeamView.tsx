@@ -10,11 +10,13 @@ import type { DecodedAudio } from '../../audio/decodedAudio';
 import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';
 import { signedText, timeText } from '../../pieces/figures';
+import { Stepper } from '../../pieces/Stepper';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
 import type { Bench } from '../useBench';
 import type { Rounds } from '../useRound';
 import { drawSeam } from './drawSeam';
+import { seamWords } from './seamWords';
 
 /** Seconds to each side of the seam that are drawn, coarse to fine. */
 const WIDTHS = [0.5, 0.1, 0.02, 0.004];
@@ -142,20 +144,6 @@ function judge(audio: DecodedAudio, bounds: Bounds) {
   }
 }
 
-function Stepper({ label, value, onStep }: { label: string; value: number; onStep: (by: 1 | -1) => void }) {
-  return (
-    <span className="inline-flex items-center" role="group" aria-label={label}>
-      <Button className="h-6 w-6 px-0" aria-label={`${label} less`} onClick={() => onStep(-1)}>
-        −
-      </Button>
-      <b className="figures w-8 text-center">{value}</b>
-      <Button className="h-6 w-6 px-0" aria-label={`${label} more`} onClick={() => onStep(1)}>
-        +
-      </Button>
-    </span>
-  );
-}
-
 interface HalfProps {
   title: string;
   audio: DecodedAudio;
@@ -215,23 +203,4 @@ function Half({ title, audio, bounds, seconds, figures, testId, children }: Half
       </div>
     </section>
   );
-}
-
-/** A step over this many usual differences cracks. */
-const CRACKS = 4;
-const TAIL_HEARD_DB = -24;
-const TAIL_SECONDS = 0.06;
-
-function seamWords({ stepRatio, levelDb, tailDb, tailSeconds }: SeamFigures): {
-  words: string;
-  bad: boolean;
-} {
-  const parts: string[] = [];
-  if (stepRatio > CRACKS) parts.push('cracks: the wave jumps');
-  if (tailDb !== null && tailDb > TAIL_HEARD_DB && (tailSeconds ?? 9) > TAIL_SECONDS)
-    parts.push('a tail rings over the end and is cut');
-  if (levelDb < -20) parts.push('begins in silence');
-  return parts.length
-    ? { words: parts.join('; '), bad: true }
-    : { words: 'runs on without a crack', bad: false };
 }

@@ -1,0 +1,281 @@
+import { median } from '../math/median';
+import { barTime, barsUntil, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
+import type { Onset } from '../rhythm/onsets';
+import { quietestShift, seamFigures, type SeamFigures } from '../signal/seam';
+import type { ChromaRows, Traces } from '../traces/traces';
+
+/** How many bars a proposed stretch may be long. */
+const FIND_LENGTHS = [1, 2, 4, 8, 16] as const;
+
+/** A stretch that goes round well. */
+interface StretchFind {
+  kind: 'stretch';
+  bar: number;
+  bars: number;
+  /** 0 … 1: what it is ranked by. */
+  worth: number;
+  /** How like its first bar what follows its end is, 0 … 1; null where the piece ends there. */
+  likeness: number | null;
+  /** How far the levels of its bars are apart, dB. */
+  unevenDb: number;
+  /** How much the chords after its end are those that it begins with, 0 … 1; null where there is no tone, or nothing follows. */
+  harmony: number | null;
+  /** Both ends are best moved by so much, and what the turn is like then. */
+  shiftSeconds: number;
+  seam: SeamFigures;
+}
+
+/** A single hit that stands free. */
+interface HitFind {
+  kind: 'hit';
+  at: number;
+  /** Until the next hit, or until it has died away. */
+  until: number;
+  worth: number;
+  /** Level before it beside its own, dB: what is left of what sounded before. */
+  beforeDb: number;
+  /** How far it falls before the next hit, dB. */
+  fallsDb: number;
+}
+
+export type Find = StretchFind | HitFind;
+
+export interface Finds {
+  stretches: StretchFind[];
+  hits: HitFind[];
+}
+
+/** Parts of a beat whose hits are told apart. */
+const PARTS = 4;
+/** Bars this much quieter than the usual one are fades and gaps, dB. */
+const TOO_QUIET_DB = -14;
+/** A turn jumps audibly over so many usual differences; a tail that is louder than this is cut audibly. */
+const CRACKS = 4;
+const LOUD_TAIL_DB = -18;
+/** Levels that differ by as much halve the worth, dB. */
+const UNEVEN_DB = 8;
+/** As likenesses go, what is not better than this does not go round. */
+const LEAST_LIKENESS = 0.55;
+/** Two stretches as like as this, bar by bar, are the same music: the better one stands for both. */
+const SAME_MUSIC = 0.93;
+/** So many candidates of a length have their turn listened to. */
+const LISTENED_TO = 24;
+/** So many of a length are told. */
+const OF_A_LENGTH = 6;
+
+interface Bar {
+  /** Hits by place, three bands, as a unit vector. */
+  pattern: Float64Array;
+  /** Notes of each beat one after the other; null where there is no tone. */
+  chroma: Float64Array | null;
+  /** Of the first beat alone. */
+  first: Float64Array | null;
+  levelDb: number;
+}
+
+/**
+ * What a recording offers for cutting: stretches of whole bars after whose end the same follows that they begin with (hits by place in
+ * the bar, notes beat by beat), of even level, with a clean turn; and single hits with quiet before and nothing over their decay. Best
+ * first; the same music is proposed once in each length.
+ */
+export function findsIn(
+  audio: { channels: readonly Float32Array[]; sampleRate: number; durationSeconds: number },
+  traces: Pick<Traces, 'strength' | 'chords'>,
+  onsets: readonly Onset[],
+  grid: Grid | null,
+): Finds {
+  return { stretches: grid ? stretchesIn(audio, traces, grid) : [], hits: hitsIn(audio, onsets) };
+}
+
+type Audio = Parameters<typeof findsIn>[0];
+
+function stretchesIn(audio: Audio, traces: Pick<Traces, 'strength' | 'chords'>, grid: Grid): StretchFind[] {
+  const count = Math.min(4000, barsUntil(grid, audio.durationSeconds));
+  const first = grid.one >= -1e-3 ? 1 : Math.ceil(1 - grid.one / (barTime(grid, 2) - barTime(grid, 1)));
+  const bars = Array.from({ length: count }, (_, i) => barOf(i + 1, audio, traces, grid));
+  const heard = bars.map(({ levelDb }) => levelDb).filter((level) => level > -70);
+  if (heard.length === 0) return [];
+  const usual = median(heard);
+  const found: StretchFind[] = [];
+  for (const length of FIND_LENGTHS) {
+    const candidates: {
+      bar: number;
+      worth: number;
+      likeness: number | null;
+      harmony: number | null;
+      unevenDb: number;
+    }[] = [];
+    for (let at = first - 1; at + length <= count; at++) {
+      const inside = bars.slice(at, at + length);
+      const levels = inside.map(({ levelDb }) => levelDb);
+      if (Math.min(...levels) < usual + TOO_QUIET_DB) continue;
+      const next = bars[at + length] as Bar | undefined;
+      const follows = next && next.levelDb > usual + TOO_QUIET_DB ? next : null;
+      const likeness = follows && likenessOf(follows, bars[at]);
+      if (likeness !== null && likeness < LEAST_LIKENESS) continue;
+      const [begins, goesOn] = [bars[at].first, follows?.first ?? null];
+      const harmony = begins && goesOn ? dot(begins, goesOn) : null;
+      const unevenDb = Math.max(...levels) - Math.min(...levels);
+      // Where nothing follows that could tell, a whole loop may still turn: it counts for little more than what barely does.
+      const turning = likeness ?? LEAST_LIKENESS + 0.1;
+      // Phrases begin with every second, fourth, eighth bar.
+      const phrase = at % Math.min(length, 4) === 0 ? 1 : 0.93;
+      const worth = turning * (0.7 + 0.3 * (harmony ?? 0.7)) * phrase * 0.5 ** (unevenDb / UNEVEN_DB);
+      candidates.push({ bar: at + 1, worth, likeness, harmony, unevenDb });
+    }
+    candidates.sort((a, b) => b.worth - a.worth);
+    const listened = candidates
+      .slice(0, LISTENED_TO)
+      .map((one): StretchFind => ({
+        kind: 'stretch',
+        bars: length,
+        ...one,
+        ...turnOf(audio, grid, one, length),
+      }))
+      .sort((a, b) => b.worth - a.worth);
+    const taken: StretchFind[] = [];
+    for (const one of listened) {
+      if (taken.length >= OF_A_LENGTH) break;
+      if (taken.every((other) => !isSameMusic(bars, one, other))) taken.push(one);
+    }
+    found.push(...taken);
+  }
+  return found.sort((a, b) => b.worth - a.worth);
+}
+
+/** What the turn of a stretch is like at its best place, and what that leaves of its worth. */
+function turnOf(
+  { channels, sampleRate, durationSeconds }: Audio,
+  grid: Grid,
+  { bar, worth }: { bar: number; worth: number },
+  length: number,
+): Pick<StretchFind, 'shiftSeconds' | 'seam' | 'worth'> {
+  const start = Math.max(0, barTime(grid, bar));
+  const end = Math.min(durationSeconds, barTime(grid, bar + length));
+  const found = quietestShift(channels, sampleRate, start, end);
+  const shiftSeconds = start + found >= 0 && end + found <= durationSeconds ? found : 0;
+  const seam = seamFigures(channels, sampleRate, start + shiftSeconds, end + shiftSeconds);
+  const cracks = seam.stepRatio > CRACKS ? CRACKS / seam.stepRatio : 1;
+  const levels = 0.5 ** (Math.abs(seam.levelDb) > 20 && seam.levelDb < 0 ? (-seam.levelDb - 20) / 20 : 0);
+  // What rings on is no fault where the same rings on from the end into the beginning.
+  const tail = seam.tailDb !== null && seam.tailDb > LOUD_TAIL_DB ? 0.97 : 1;
+  return { shiftSeconds, seam, worth: worth * cracks * levels * tail };
+}
+
+function isSameMusic(bars: readonly Bar[], a: StretchFind, b: StretchFind): boolean {
+  if (Math.abs(a.bar - b.bar) < a.bars / 2) return true;
+  for (let i = 0; i < a.bars; i++)
+    if (likenessOf(bars[a.bar - 1 + i], bars[b.bar - 1 + i]) < SAME_MUSIC) return false;
+  return true;
+}
+
+function barOf(
+  bar: number,
+  { channels, sampleRate }: Audio,
+  { strength, chords }: Pick<Traces, 'strength' | 'chords'>,
+  grid: Grid,
+): Bar {
+  const size = feltBeatsPerBar(grid.meter);
+  const from = (bar - 1) * size;
+  const places = size * PARTS;
+  const pattern = new Float64Array(places * strength.bands.length);
+  for (let place = 0; place < places; place++) {
+    const [begin, end] = [-0.5, 0.5].map((half) =>
+      Math.round(beatTime(grid, from + (place + half) / PARTS) * strength.rate),
+    );
+    strength.bands.forEach((band, b) => {
+      let most = 0;
+      for (let i = Math.max(0, begin); i < Math.min(band.length, end); i++) most = Math.max(most, band[i]);
+      pattern[b * places + place] = most;
+    });
+  }
+  const beats = Array.from({ length: size }, (_, beat) =>
+    notesOf(chords, beatTime(grid, from + beat), beatTime(grid, from + beat + 1)),
+  );
+  const chroma = new Float64Array(12 * size);
+  beats.forEach((notes, i) => notes && chroma.set(notes, 12 * i));
+  const [start, stop] = [barTime(grid, bar), barTime(grid, bar + 1)].map((time) =>
+    Math.round(time * sampleRate),
+  );
+  return {
+    pattern: unit(centred(pattern)),
+    chroma: beats.some((notes) => notes !== null) ? unit(chroma) : null,
+    first: beats[0],
+    levelDb: levelOf(channels, start, stop),
+  };
+}
+
+/** How like two bars are, 0 … 1: their hits and, where both have any, their notes. */
+function likenessOf(a: Bar, b: Bar): number {
+  const hits = Math.max(0, dot(a.pattern, b.pattern));
+  if (!a.chroma || !b.chroma) return hits;
+  // Notes of any two bars of a piece have much in common.
+  const notes = Math.max(0, (dot(a.chroma, b.chroma) - 0.6) / 0.4);
+  return 0.5 * hits + 0.5 * notes;
+}
+
+function notesOf({ rate, rows }: ChromaRows, from: number, to: number): Float64Array | null {
+  const sum = new Float64Array(12);
+  const first = Math.max(0, Math.floor(from * rate));
+  const last = Math.min(rows.length / 12, Math.max(first + 1, Math.round(to * rate)));
+  for (let row = first; row < last; row++)
+    for (let note = 0; note < 12; note++) sum[note] += rows[row * 12 + note];
+  return sum.some((value) => value > 0) ? unit(sum) : null;
+}
+
+function levelOf(channels: readonly Float32Array[], from: number, to: number): number {
+  let sum = 0;
+  let count = 0;
+  const end = Math.min(channels[0].length, to);
+  // Every fourth sample says as much.
+  for (const channel of channels)
+    for (let n = Math.max(0, from); n < end; n += 4) {
+      sum += channel[n] * channel[n];
+      count++;
+    }
+  return 10 * Math.log10(sum / Math.max(1, count) + 1e-12);
+}
+
+/** A hit's own level is taken over this, what sounded before it over that, seconds. */
+const HIT_SECONDS = 0.03;
+const BEFORE_SECONDS = 0.04;
+/** What is told to stand free. */
+const FREE_BEFORE_DB = -20;
+const FREE_FALL_DB = 20;
+const LEAST_SECONDS = 0.12;
+const LONGEST_HIT = 4;
+const MOST_HITS = 12;
+
+function hitsIn({ channels, sampleRate, durationSeconds }: Audio, onsets: readonly Onset[]): HitFind[] {
+  const found: HitFind[] = [];
+  const level = (from: number, to: number) =>
+    levelOf(channels, Math.round(from * sampleRate), Math.round(to * sampleRate));
+  for (const [i, { time }] of onsets.entries()) {
+    const next = Math.min(durationSeconds, onsets[i + 1]?.time ?? durationSeconds, time + LONGEST_HIT);
+    if (next - time < LEAST_SECONDS) continue;
+    const own = level(time, time + HIT_SECONDS);
+    const beforeDb = (time < 0.01 ? -120 : level(time - BEFORE_SECONDS, time - 0.002)) - own;
+    const fallsDb = own - level(next - 0.03, next - 0.005);
+    if (own < -50 || beforeDb > FREE_BEFORE_DB || fallsDb < FREE_FALL_DB) continue;
+    const worth = Math.min(1, -beforeDb / 60) * Math.min(1, fallsDb / 60) * Math.min(1, 0.5 + (next - time));
+    found.push({ kind: 'hit', at: time, until: next, worth, beforeDb, fallsDb });
+  }
+  return found.sort((a, b) => b.worth - a.worth).slice(0, MOST_HITS);
+}
+
+function dot(a: Float64Array, b: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < Math.min(a.length, b.length); i++) sum += a[i] * b[i];
+  return sum;
+}
+
+function unit(values: Float64Array): Float64Array {
+  const length = Math.sqrt(dot(values, values));
+  return length > 0 ? values.map((value) => value / length) : values;
+}
+
+/** Without their mean: bars that are busy everywhere are not alike by that. */
+function centred(values: Float64Array): Float64Array {
+  const mean = values.reduce((sum, value) => sum + value, 0) / Math.max(1, values.length);
+  return values.map((value) => value - mean);
+}

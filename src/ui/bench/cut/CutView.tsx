@@ -1,0 +1,249 @@
+'use client';
+import { Hammer, Play, Square } from 'lucide-react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
+import { toast } from 'sonner';
+import type { Recipe } from '@/core/library/recipe';
+import { planOfMaking } from '@/core/recipes/aims';
+import { composed, readOf } from '@/core/recipes/compose';
+import { makingOf, type Making } from '@/core/recipes/making';
+import { recipeWords } from '@/core/recipes/recipeWords';
+import { barsUntil, feltBeatsPerBar } from '@/core/rhythm/grid';
+import { seamFigures } from '@/core/signal/seam';
+import type { Traces } from '@/core/traces/traces';
+import { askRenders } from '../../api/renders';
+import { engine } from '../../audio/engine';
+import { useEngine } from '../../audio/useEngine';
+import { Button } from '../../pieces/Button';
+import { barsText, bpmText, lengthText, signedText } from '../../pieces/figures';
+import { Stepper } from '../../pieces/Stepper';
+import { character, useKeys } from '../../shell/keys';
+import { seamWords } from '../seam/seamWords';
+import type { Bench } from '../useBench';
+import type { Rounds } from '../useRound';
+import { CutOptions } from './CutOptions';
+import { CutPicture } from './CutPicture';
+import { CutSeam, type Turn } from './CutSeam';
+import { FindsList } from './FindsList';
+import type { Cut } from './useCut';
+
+interface Props {
+  bench: Bench;
+  traces: Traces;
+  rounds: Rounds;
+  cut: Cut;
+}
+
+/** What has to be bent takes time to make: its turn is not listened to with every change, frames. */
+const MADE_AT_ONCE = 44_100 * 90;
+
+/** What can be made of the sample: bars chosen, heard going round before anything is written, their turn and their figures. */
+export function CutView({ bench, traces, rounds, cut }: Props) {
+  const { grid, entry } = bench;
+  const { draft, wanted, making, fault, chooseBars } = cut;
+  const { sampleId, durationSeconds } = entry.summary;
+  const hears = useEngine(
+    (state) => state.status === 'playing' && state.sampleId === sampleId && engine.target.isOn,
+  );
+  const { hear, stop } = useHearing(bench, wanted, hears);
+  const make = useCallback(async (recipes: readonly Recipe[]) => {
+    try {
+      await askRenders({ recipes: [...recipes] });
+      toast(
+        recipes.length === 1
+          ? `“${recipes[0].name}” is being made.`
+          : `${recipes.length} samples are being made.`,
+      );
+    } catch (error) {
+      toast.error((error as Error).message);
+    }
+  }, []);
+  useKeys([
+    {
+      ...{ keys: 'Q', does: 'Hear what would be made, going round, or stop', group: 'Cutting' },
+      ...{ matches: character('q'), run: () => (hears ? stop() : hear()) },
+    },
+    {
+      ...{ keys: 'K', does: 'Make it', group: 'Cutting' },
+      ...{ matches: character('k'), run: () => wanted && void make([wanted]) },
+    },
+  ]);
+  const turn = useTurn(bench, wanted, making);
+  if (!grid && draft.region)
+    return (
+      <p className="flex flex-1 items-center justify-center bg-sheet p-8 text-ink-soft">
+        Without a grid there are no bars to cut. Settle a tempo first.
+      </p>
+    );
+  const size = grid ? feltBeatsPerBar(grid.meter) : 4;
+  const { region } = draft;
+  const bar = region ? region.from / size + 1 : 1;
+  const bars = region ? (region.to - region.from) / size : 0;
+  const most = grid && durationSeconds ? barsUntil(grid, durationSeconds) : 0;
+  const step = (toBar: number, toBars: number) =>
+    toBar >= 1 && toBars > 0 && toBar - 1 + toBars <= most + 0.01 && chooseBars(toBar, toBars);
+  const goingRound = rounds.bounds && grid && rounds.round?.kind === 'bars' ? rounds.round : null;
+  return (
+    <div className="flex min-h-0 flex-1 bg-sheet" data-testid="cut-view">
+      <div className="flex min-w-0 flex-1 flex-col">
+        <div className="flex h-9 shrink-0 items-center gap-1.5 border-b border-rule px-2 text-small">
+          {region ? (
+            <>
+              <span>From bar</span>
+              <Stepper
+                label="First bar"
+                value={Number(bar.toFixed(2))}
+                onStep={(by) => step(Math.max(1, Math.round(bar + by)), Math.round(bars) || 1)}
+              />
+              <Stepper
+                label="Bars"
+                value={Number(bars.toFixed(2))}
+                onStep={(by) => step(bar, Math.round(bars + by))}
+              />
+              <span className="mr-1">bars</span>
+              {[1, 2, 4, 8, 16].map((count) => (
+                <Button
+                  key={count}
+                  className="h-6 px-1.5"
+                  pressed={Math.abs(bars - count) < 1e-6}
+                  disabled={count > most}
+                  onClick={() => step(Math.min(Math.round(bar), most - count + 1), count)}
+                >
+                  {count}
+                </Button>
+              ))}
+              {goingRound && (
+                <Button className="h-6" onClick={() => chooseBars(goingRound.bar, goingRound.bars)}>
+                  What goes round
+                </Button>
+              )}
+            </>
+          ) : (
+            <span>All of it, without a cut</span>
+          )}
+          {grid && most > 0 && (
+            <Button
+              className="h-6"
+              onClick={() =>
+                region
+                  ? cut.change({ region: null, kind: entry.summary.kind ?? 'song' })
+                  : chooseBars(1, Math.min(4, most))
+              }
+            >
+              {region ? 'All of it' : 'Only bars'}
+            </Button>
+          )}
+          <span className="ml-auto" />
+          <Button
+            className="h-7"
+            pressed={hears}
+            disabled={!wanted}
+            title="What would be written, going round (Q)"
+            onClick={() => (hears ? stop() : hear())}
+          >
+            {hears ? <Square className="size-3.5" aria-hidden /> : <Play className="size-3.5" aria-hidden />}{' '}
+            Hear it
+          </Button>
+          <Button
+            className="h-7"
+            tone="strong"
+            disabled={!wanted}
+            title="(K)"
+            onClick={() => wanted && void make([wanted])}
+          >
+            <Hammer className="size-3.5" aria-hidden /> Make it
+          </Button>
+        </div>
+        <Outcome wanted={wanted} making={making} fault={fault} />
+        <CutPicture bench={bench} cut={cut} making={making} />
+        <CutSeam turn={turn} />
+        <FindsList bench={bench} traces={traces} cut={cut} onMake={make} />
+      </div>
+      <CutOptions bench={bench} cut={cut} onMake={make} />
+    </div>
+  );
+}
+
+/** What will come of it, in words and figures; or why nothing can. */
+function Outcome({
+  wanted,
+  making,
+  fault,
+}: {
+  wanted: Recipe | null;
+  making: Making | null;
+  fault: string | null;
+}) {
+  if (!wanted || !making)
+    return (
+      <p role="alert" className="shrink-0 border-b border-rule bg-wash-one px-2 py-1 text-small text-one">
+        {fault}
+      </p>
+    );
+  const { rounding, grid, bars, length, rate } = making;
+  const isRounded = Math.abs(rounding.ms) > 0.02;
+  return (
+    <div className="shrink-0 border-b border-rule px-2 py-1 text-small leading-snug">
+      <b>{wanted.name}</b> <span className="text-ink-soft">{recipeWords(wanted)}</span>
+      <div className="figures text-tiny text-ink-soft" role="status" data-testid="outcome">
+        {length.toLocaleString('en')} frames, {lengthText(length / rate)}
+        {bars !== null && ` · ${barsText(bars)}`}
+        {grid && ` · ${bpmText(grid.tempoBpm)} BPM`}
+        {isRounded &&
+          ` · made ${signedText(rounding.ms, 2, 'ms')} (${signedText(rounding.perMille, 3, '‰')}) so that bars and frames agree`}
+      </div>
+    </div>
+  );
+}
+
+/** The turn of what would be made; null where it does not turn, or takes too long to make with every change. */
+function useTurn({ audio }: Bench, wanted: Recipe | null, making: Making | null): Turn | null {
+  return useMemo(() => {
+    if (!audio || !wanted || !making || wanted.kind !== 'loop') return null;
+    const isBent =
+      making.fitting.map!.source.length > 2 ||
+      making.size !== making.fitting.length ||
+      making.fitting.semitones !== 0 ||
+      making.fitting.tape;
+    // The turn of what is bent is that of what it is made from.
+    const plain: Recipe = isBent
+      ? {
+          ...wanted,
+          time: { ...wanted.time, tempoBpm: null, level: 1, even: 'no', exactBeats: null },
+          hits: { ...wanted.hits, moves: [], pull: 0, feel: null },
+          pitch: { ...wanted.pitch, semitones: 0, cents: 0, tape: false },
+        }
+      : wanted;
+    const once: Recipe = { ...plain, times: 1, keepAround: false, countInBars: 0 };
+    try {
+      const plan = makingOf(once, audio.channels[0].length, audio.sampleRate);
+      if (plan.length > MADE_AT_ONCE) return null;
+      const { channels } = composed(readOf(audio.channels, plan), plan, once);
+      const figures = seamFigures(channels, audio.sampleRate, 0, channels[0].length / audio.sampleRate);
+      return { channels, sampleRate: audio.sampleRate, figures, ...seamWords(figures) };
+    } catch {
+      return null;
+    }
+  }, [audio, wanted, making]);
+}
+
+/** Lets what would be made be heard, going round; what is changed meanwhile is heard at once. */
+function useHearing({ entry, audio }: Bench, wanted: Recipe | null, hears: boolean) {
+  const { sampleId, durationSeconds } = entry.summary;
+  const aimed = useMemo(() => {
+    if (!wanted || !audio) return null;
+    const rate = engine.context.sampleRate;
+    // Heard as it will turn: what is not written for ever goes round with its tail and its count-in as well.
+    const plan = makingOf(wanted, Math.round(wanted.parent.durationSeconds * rate), rate);
+    return { sampleId, durationSeconds, plan: planOfMaking(plan, wanted), recipe: wanted };
+  }, [wanted, audio, sampleId, durationSeconds]);
+  const hear = useCallback(() => {
+    if (aimed) void engine.playAtTarget({ ...aimed, clock: null, handOver: 'beat', keepsOthers: false });
+  }, [aimed]);
+  const heard = useRef(aimed);
+  useEffect(() => {
+    if (heard.current === aimed) return;
+    heard.current = aimed;
+    if (hears && aimed) void engine.target.retarget(new Map([[sampleId, aimed]]));
+  }, [aimed, hears, sampleId]);
+  return { hear, stop: useCallback(() => engine.stop(), []) };
+}

@@ -1,0 +1,38 @@
+import type { Recipe } from '@/core/library/recipe';
+import type { SampleKind } from '@/core/measurement/schema';
+import type { Edge } from '@/core/recipes/edges';
+
+/** A recipe that is being thought of: all but what it is made from, and where exactly it is cut. */
+export type CutDraft = Omit<Recipe, 'parent' | 'name' | 'kind'> & {
+  kind: SampleKind;
+  edge: Edge | 'as it was';
+  template: string;
+};
+
+export const CUT_NAME = '{name}[ bar {bar}][ {bars} bars][ {bpm} bpm][ {key}]';
+
+/** What was thought of each sample, as long as the page is open. */
+const kept = new Map<string, CutDraft>();
+/** Samples that are opened to be cut. */
+const asked = new Set<string>();
+
+export const keptDraft = (sampleId: string): CutDraft | null => kept.get(sampleId) ?? null;
+
+export function rememberDraft(sampleId: string, draft: CutDraft | null) {
+  if (draft) kept.set(sampleId, draft);
+  else kept.delete(sampleId);
+}
+
+/** Lays a draft ready: the sample, opened on the Bench, shows it. */
+export function keepDraft(sampleId: string, draft: CutDraft) {
+  rememberDraft(sampleId, draft);
+  asked.add(sampleId);
+}
+
+/** Whether a sample is opened to be cut; said once. */
+export const isAskedFor = (sampleId: string): boolean => asked.delete(sampleId);
+
+/** What was made as a draft again, to be made with something else. */
+export function draftOfRecipe({ parent: _, name: __, ...steps }: Recipe): CutDraft {
+  return { ...steps, edge: steps.region ? 'as it was' : 'grid', template: CUT_NAME };
+}

@@ -1,0 +1,116 @@
+'use client';
+import { useCallback, useMemo, useState } from 'react';
+import { recipe, type Recipe, type RecipeInput } from '@/core/library/recipe';
+import { loopRegion, named, parentOf } from '@/core/recipes/aims';
+import { edgeShift } from '@/core/recipes/edges';
+import { makingOf, type Making } from '@/core/recipes/making';
+import { barsUntil, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
+import type { Bench } from '../useBench';
+import { CUT_NAME, keptDraft, rememberDraft, type CutDraft } from './cutDrafts';
+
+export interface Cut {
+  draft: CutDraft;
+  change: (patch: Partial<CutDraft>) => void;
+  /** Chooses whole bars, counted from 1. */
+  chooseBars: (bar: number, bars: number) => void;
+  /** Chooses beats of the grid; the fraction counts. */
+  chooseBeats: (chosen: { from: number; to: number }) => void;
+  /** What it comes to; null where it cannot be followed, and then why. */
+  wanted: Recipe | null;
+  making: Making | null;
+  fault: string | null;
+  /** Seconds of the stretch in the file; null where all of it is meant. */
+  bounds: { start: number; end: number } | null;
+  /** Everything as it was before anything was chosen. */
+  reset: () => void;
+}
+
+function beginning({ entry, grid }: Bench): CutDraft {
+  const { kind } = entry.summary;
+  const region = kind === 'loop' ? loopRegion(entry) : null;
+  const size = grid ? feltBeatsPerBar(grid.meter) : 4;
+  const bars = grid && entry.summary.durationSeconds ? barsUntil(grid, entry.summary.durationSeconds) : 0;
+  const whole = region ?? (bars > 0 ? { from: 0, to: Math.min(4, bars) * size } : null);
+  const { time, hits, pitch, times, keepAround, countInBars, write } = recipe
+    .omit({ parent: true, name: true, kind: true })
+    .parse({});
+  return {
+    ...{ time, hits, pitch, times, keepAround, countInBars, write },
+    region: whole && recipe.shape.region.parse(whole),
+    kind: kind === 'oneshot' || !grid ? (kind ?? 'oneshot') : 'loop',
+    edge: 'grid',
+    template: CUT_NAME,
+  };
+}
+
+/** What is to be made of the sample on the Bench. */
+export function useCut(bench: Bench): Cut {
+  const { entry, grid, audio } = bench;
+  const { sampleId } = entry.summary;
+  const [draft, setDraft] = useState<CutDraft>(() => keptDraft(sampleId) ?? beginning(bench));
+  const change = useCallback(
+    (patch: Partial<CutDraft>) =>
+      setDraft((before) => {
+        const next = { ...before, ...patch };
+        rememberDraft(sampleId, next);
+        return next;
+      }),
+    [sampleId],
+  );
+  const chooseBeats = useCallback(
+    (chosen: { from: number; to: number }) => {
+      const before = draft.region ?? recipe.shape.region.parse(chosen)!;
+      change({ region: { ...before, ...chosen }, time: { ...draft.time, exactBeats: null }, kind: 'loop' });
+    },
+    [draft, change],
+  );
+  const chooseBars = useCallback(
+    (bar: number, bars: number) => {
+      const size = grid ? feltBeatsPerBar(grid.meter) : 4;
+      chooseBeats({ from: (bar - 1) * size, to: (bar - 1 + bars) * size });
+    },
+    [grid, chooseBeats],
+  );
+  const reset = useCallback(() => {
+    rememberDraft(sampleId, null);
+    setDraft(beginning(bench));
+  }, [sampleId, bench]);
+
+  const parent = useMemo(() => parentOf(entry), [entry]);
+  const { region, edge } = draft;
+  const onGrid = useMemo(
+    () => (grid && region ? { start: beatTime(grid, region.from), end: beatTime(grid, region.to) } : null),
+    [grid, region],
+  );
+  const shiftSeconds = useMemo(() => {
+    if (edge === 'grid') return 0;
+    if (!onGrid || !audio || edge === 'as it was') return region?.shiftSeconds ?? 0;
+    return Math.max(-0.1, Math.min(0.1, edgeShift(audio.channels, audio.sampleRate, onGrid, edge)));
+  }, [onGrid, audio, edge, region?.shiftSeconds]);
+
+  const found = useMemo((): Pick<Cut, 'wanted' | 'making' | 'fault'> => {
+    if (!parent) return { wanted: null, making: null, fault: 'It is not measured yet.' };
+    const { template, ...steps } = draft;
+    const input: Omit<RecipeInput, 'name'> = {
+      ...steps,
+      region: region && { ...region, shiftSeconds },
+      parent,
+    };
+    try {
+      const wanted = named(input, entry, template);
+      const rate = audio?.sampleRate ?? entry.summary.sampleRate ?? 44_100;
+      const making = makingOf(wanted, Math.round(parent.durationSeconds * rate), rate);
+      return { wanted, making, fault: null };
+    } catch (error) {
+      return { wanted: null, making: null, fault: (error as Error).message };
+    }
+  }, [parent, draft, region, shiftSeconds, entry, audio]);
+  const bounds = useMemo(
+    () => onGrid && { start: onGrid.start + shiftSeconds, end: onGrid.end + shiftSeconds },
+    [onGrid, shiftSeconds],
+  );
+  return useMemo(
+    () => ({ draft, change, chooseBars, chooseBeats, reset, bounds, ...found }),
+    [draft, change, chooseBars, chooseBeats, reset, bounds, found],
+  );
+}

@@ -1,0 +1,109 @@
+'use client';
+import { useQuery } from '@tanstack/react-query';
+import clsx from 'clsx';
+import { GitBranch } from 'lucide-react';
+import { differencesText } from '@/core/recipes/differences';
+import type { Family } from '@/core/recipes/renders';
+import { fetchFamily } from '../api/renders';
+import { useOpenOnBench } from '../api/useEntry';
+import { draftOfRecipe, keepDraft } from '../bench/cut/cutDrafts';
+import { Button } from '../pieces/Button';
+import { keepKeysFree } from '../pieces/pressedByMouse';
+
+/** What a sample was made from, by which steps and how near to them, and what else hangs together with it; nothing where it stands alone. */
+export function FamilyCard({ sampleId }: { sampleId: string }) {
+  const { data, error } = useQuery({
+    queryKey: ['family', sampleId],
+    queryFn: ({ signal }) => fetchFamily(sampleId, signal),
+  });
+  const openOnBench = useOpenOnBench();
+  if (error) return <p className="text-small text-one">{error.message}</p>;
+  if (!data || (!data.made && data.children.length === 0)) return null;
+  const { made, children, siblings } = data;
+  const again = () => {
+    if (!made?.parent) return;
+    keepDraft(made.parent.sampleId, draftOfRecipe(made.recipe));
+    openOnBench(made.parent.sampleId);
+  };
+  return (
+    <section aria-label="Family" className="mb-3 space-y-2 border-b border-rule pb-3 text-small">
+      {made && (
+        <div>
+          <div className="flex items-center gap-1">
+            <GitBranch className="size-4 shrink-0" aria-hidden /> made from{' '}
+            {made.parent ? (
+              <Member one={made.parent} onOpen={openOnBench} />
+            ) : (
+              <span>one that is not there any more</span>
+            )}
+          </div>
+          <p className="mt-0.5">{made.words}</p>
+          <p
+            className={clsx(
+              'figures mt-1 text-tiny',
+              made.differences.faults.length > 0 ? 'bg-wash-look px-1 text-look' : 'text-ink-soft',
+            )}
+            data-testid="differences"
+          >
+            {differencesText(made.differences)}
+          </p>
+          {made.isParentChanged && (
+            <p className="mt-1 text-look">
+              Its parent was settled anew since: this one keeps the grid that it was made with.
+            </p>
+          )}
+          {made.parent && (
+            <Button className="mt-1.5 h-6" onClick={again}>
+              Make it again with …
+            </Button>
+          )}
+        </div>
+      )}
+      <Members title="made of the same" all={siblings} onOpen={openOnBench} />
+      <Members title="made of it" all={children} onOpen={openOnBench} />
+    </section>
+  );
+}
+
+type One = Family['children'][number];
+
+function Members({
+  title,
+  all,
+  onOpen,
+}: {
+  title: string;
+  all: readonly One[];
+  onOpen: (sampleId: string) => void;
+}) {
+  if (all.length === 0) return null;
+  return (
+    <div>
+      <h3 className="text-tiny text-ink-soft">
+        {title}, {all.length}
+      </h3>
+      <ul className="max-h-40 overflow-y-auto">
+        {all.map((one) => (
+          <li key={one.sampleId} title={one.words}>
+            <Member one={one} onOpen={onOpen} />
+            {one.binned && <span className="text-tiny text-ink-soft"> in the bin</span>}
+            <span className="block truncate text-tiny text-ink-soft">{one.words}</span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Member({ one, onOpen }: { one: One; onOpen: (sampleId: string) => void }) {
+  return (
+    <button
+      type="button"
+      onMouseDown={keepKeysFree}
+      className="min-w-0 truncate font-medium underline-offset-2 hover:underline"
+      onClick={() => onOpen(one.sampleId)}
+    >
+      {one.name}
+    </button>
+  );
+}
