@@ -10,10 +10,11 @@ import { fieldClass } from '../pieces/Field';
 import { IconButton } from '../pieces/IconButton';
 import { KIND_TEXT } from '../pieces/figures';
 import { AcceptPart, JoinPart, MeasurePart, RenamePart, TagsPart, WritePart } from './BulkParts';
+import { RenderPart } from './RenderPart';
 import type { useBulk } from './useBulk';
 
 /** Actions that want to know more. */
-export type BulkPart = 'accept' | 'measure' | 'tags' | 'rename' | 'write' | 'join';
+export type BulkPart = 'accept' | 'measure' | 'tags' | 'rename' | 'write' | 'render' | 'join';
 
 interface Props {
   bulk: ReturnType<typeof useBulk>;
@@ -114,6 +115,9 @@ export function BulkBar({ bulk, targets, sample, where, part, onPart, onClear }:
             <Button pressed={part === 'write'} onClick={toggle('write')}>
               Rating, origin …
             </Button>
+            <Button pressed={part === 'render'} onClick={toggle('render')}>
+              Make at the target …
+            </Button>
             <Button pressed={part === 'join'} disabled={count < 2} onClick={toggle('join')}>
               Join as stems …
             </Button>
@@ -153,6 +157,7 @@ export function BulkBar({ bulk, targets, sample, where, part, onPart, onClear }:
       {part === 'tags' && <TagsPart targets={targets} bulk={bulk} onEnd={end} />}
       {part === 'rename' && <RenamePart targets={targets} bulk={bulk} sample={sample} onEnd={end} />}
       {part === 'write' && <WritePart targets={targets} bulk={bulk} onEnd={end} />}
+      {part === 'render' && <RenderPart targets={targets} sample={sample} onEnd={end} />}
       {part === 'join' && <JoinPart targets={targets} sample={sample} onEnd={end} />}
     </section>
   );

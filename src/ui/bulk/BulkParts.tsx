@@ -1,6 +1,6 @@
 'use client';
 import { useQueryClient } from '@tanstack/react-query';
-import { useId, useState, type ReactNode } from 'react';
+import { useId, useState } from 'react';
 import { toast } from 'sonner';
 import type { SampleSummary } from '@/core/library/entry';
 import type { Target } from '@/core/library/orders';
@@ -9,6 +9,7 @@ import { FACETS, SCALES, type Facet, type Tag } from '@/core/tags/facets';
 import { joinStems } from '../api/stemSets';
 import { Button } from '../pieces/Button';
 import { fieldClass, Labelled, TextField } from '../pieces/Field';
+import { Part } from './Part';
 import { KnownWords } from '../tags/TagsCard';
 import type { useBulk } from './useBulk';
 
@@ -16,20 +17,6 @@ interface PartProps {
   targets: readonly Target[];
   bulk: ReturnType<typeof useBulk>;
   onEnd: () => void;
-}
-
-function Part({ onSubmit, children }: { onSubmit: () => void; children: ReactNode }) {
-  return (
-    <form
-      className="mt-2 flex flex-wrap items-end gap-3 border-t border-rule pt-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        onSubmit();
-      }}
-    >
-      {children}
-    </form>
-  );
 }
 
 /** Takes what is settled as right, for those that are sure enough. */

@@ -108,6 +108,13 @@ export function useShelfKeys(keyed: Keyed) {
       run: () => (chosen.size > 0 || current) && setPart('tags'),
     },
     {
+      keys: 'M',
+      does: 'Make the row, or all chosen, at the target …',
+      group,
+      matches: character('m'),
+      run: () => (chosen.size > 0 || current) && setPart('render'),
+    },
+    {
       keys: 'N',
       does: 'Rename by a template …',
       group,

@@ -49,29 +49,35 @@ export function CutSeam({ turn }: { turn: Turn | null }) {
     },
     [drawable, inks],
   );
-  if (!turn) return null;
-  const { step, stepRatio, levelDb } = turn.figures;
+  // Its place is kept where it is not known yet, or does not turn: the picture above stays where it is.
   return (
     <section aria-label="Turn" className="flex h-24 shrink-0 border-b border-rule" data-testid="cut-seam">
       <div className="w-44 shrink-0 border-r border-rule p-2 text-tiny">
-        <span
-          role="status"
-          className={clsx('text-small', turn.bad ? 'bg-wash-look text-look' : 'bg-wash-good text-good')}
-        >
-          {turn.words}
-        </span>
-        <p className="figures mt-1 text-ink-soft">
-          step {(100 * Math.abs(step)).toFixed(2)} %, {stepRatio.toFixed(1)} × usual
-          <br />
-          level {signedText(levelDb, 1, 'dB')}
-        </p>
+        {turn ? (
+          <>
+            <span
+              role="status"
+              className={clsx('text-small', turn.bad ? 'bg-wash-look text-look' : 'bg-wash-good text-good')}
+            >
+              {turn.words}
+            </span>
+            <p className="figures mt-1 text-ink-soft">
+              step {(100 * Math.abs(turn.figures.step)).toFixed(2)} %, {turn.figures.stepRatio.toFixed(1)} ×
+              usual
+              <br />
+              level {signedText(turn.figures.levelDb, 1, 'dB')}
+            </p>
+          </>
+        ) : (
+          <span className="text-small text-ink-soft">It does not turn, or is not here yet.</span>
+        )}
       </div>
       <div
         className="relative min-w-0 flex-1"
         role="img"
-        aria-label={`End and beginning, 20 milliseconds to each side. ${turn.words}`}
+        aria-label={`End and beginning, 20 milliseconds to each side. ${turn?.words ?? ''}`}
       >
-        <Canvas draw={draw} />
+        {turn && <Canvas draw={draw} />}
       </div>
     </section>
   );

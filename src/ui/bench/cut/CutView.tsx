@@ -88,7 +88,7 @@ export function CutView({ bench, traces, rounds, cut }: Props) {
         <div className="flex h-9 shrink-0 items-center gap-1.5 border-b border-rule px-2 text-small">
           {region ? (
             <>
-              <span>From bar</span>
+              <span className="whitespace-nowrap">Bar</span>
               <Stepper
                 label="First bar"
                 value={Number(bar.toFixed(2))}
@@ -227,15 +227,15 @@ function useTurn({ audio }: Bench, wanted: Recipe | null, making: Making | null)
 }
 
 /** Lets what would be made be heard, going round; what is changed meanwhile is heard at once. */
-function useHearing({ entry, audio }: Bench, wanted: Recipe | null, hears: boolean) {
+function useHearing({ entry }: Bench, wanted: Recipe | null, hears: boolean) {
   const { sampleId, durationSeconds } = entry.summary;
   const aimed = useMemo(() => {
-    if (!wanted || !audio) return null;
+    if (!wanted) return null;
     const rate = engine.context.sampleRate;
     // Heard as it will turn: what is not written for ever goes round with its tail and its count-in as well.
     const plan = makingOf(wanted, Math.round(wanted.parent.durationSeconds * rate), rate);
     return { sampleId, durationSeconds, plan: planOfMaking(plan, wanted), recipe: wanted };
-  }, [wanted, audio, sampleId, durationSeconds]);
+  }, [wanted, sampleId, durationSeconds]);
   const hear = useCallback(() => {
     if (aimed) void engine.playAtTarget({ ...aimed, clock: null, handOver: 'beat', keepsOthers: false });
   }, [aimed]);

@@ -18,6 +18,7 @@ export function Choice({
     <label className="flex items-center gap-1.5">
       <span className="w-20 shrink-0 text-ink-soft">{label}</span>
       <select
+        aria-label={label}
         className={`${fieldClass} h-6 min-w-0 flex-1 px-1`}
         value={value}
         onChange={(event) => onChange(event.target.value)}
@@ -120,6 +121,7 @@ export function NumberIn({
     <label className="flex items-center gap-1.5">
       <span className="w-20 shrink-0 text-ink-soft">{label}</span>
       <TextField
+        aria-label={label}
         className="figures h-6 w-full min-w-0 px-1"
         inputMode="decimal"
         aria-invalid={isBad}

@@ -1,0 +1,158 @@
+'use client';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { FORMATS, RATES, type Recipe, type WriteFormat } from '@/core/library/recipe';
+import type { Target as Chosen } from '@/core/library/orders';
+import type { SampleSummary } from '@/core/library/entry';
+import { recipeAtTarget, USUAL_NAME, type Writing } from '@/core/recipes/aims';
+import { keyLabel } from '@/core/harmony/keyNames';
+import { recipeWords } from '@/core/recipes/recipeWords';
+import { askRenders } from '../api/renders';
+import { entryQuery } from '../api/useEntry';
+import { Button } from '../pieces/Button';
+import { fieldClass, Labelled, TextField } from '../pieces/Field';
+import { bpmText } from '../pieces/figures';
+import { aimOf, useTarget } from '../target/target';
+import { Part } from './Part';
+
+interface Props {
+  targets: readonly Chosen[];
+  /** One of them, for showing what will become of it. */
+  sample: SampleSummary | null;
+  onEnd: () => void;
+}
+
+/** More at once is asked for in several goes. */
+const AT_ONCE = 500;
+
+/** Makes all chosen samples at the target: each by the proposal that it is heard by. */
+export function RenderPart({ targets, sample, onEnd }: Props) {
+  const queries = useQueryClient();
+  const state = useTarget();
+  const target = aimOf(state);
+  const [format, setFormat] = useState<WriteFormat>('wav 24');
+  const [sampleRate, setSampleRate] = useState<number | null>(null);
+  const [template, setTemplate] = useState(USUAL_NAME);
+  const [isSaved, setSaved] = useState(true);
+  const [isAsking, setAsking] = useState(false);
+  const writing: Writing = { format, sampleRate, template };
+  const { data: entry } = useQuery({ ...entryQuery(sample?.sampleId ?? ''), enabled: sample !== null });
+  const preview = previewOf(() => (entry && state.isOn ? recipeAtTarget(entry, target, writing) : null));
+  const make = async () => {
+    setAsking(true);
+    const recipes: Recipe[] = [];
+    let stays = 0;
+    try {
+      for (const { sampleId } of targets.slice(0, AT_ONCE)) {
+        const one = await queries.fetchQuery(entryQuery(sampleId));
+        const wanted = recipeAtTarget(one, target, writing);
+        if (wanted) recipes.push(wanted);
+        else stays++;
+      }
+      if (recipes.length > 0) await askRenders({ recipes, isSaved });
+      const rest = stays > 0 ? ` ${stays} ${stays === 1 ? 'is' : 'are'} at the target already.` : '';
+      toast(
+        recipes.length > 0
+          ? `${recipes.length} ${recipes.length === 1 ? 'sample is' : 'samples are'} being made.${rest}`
+          : `Nothing to be made.${rest}`,
+      );
+      if (targets.length > AT_ONCE)
+        toast(`The first ${AT_ONCE} of the ${targets.length} chosen; the others in another go.`);
+      onEnd();
+    } catch (error) {
+      toast.error((error as Error).message);
+    } finally {
+      setAsking(false);
+    }
+  };
+  if (!state.isOn)
+    return (
+      <Part onSubmit={onEnd}>
+        <p className="text-small">
+          There is no target: a tempo, a key, or both are set in the bar above the Shelf.
+        </p>
+      </Part>
+    );
+  const { tempoBpm, key, isTape } = target;
+  return (
+    <Part onSubmit={() => void make()}>
+      <p className="pb-1 text-small">
+        at{' '}
+        <b>
+          {[tempoBpm !== null && `${bpmText(tempoBpm)} BPM`, key && keyLabel(key), isTape && 'as a tape']
+            .filter(Boolean)
+            .join(', ')}
+        </b>
+      </p>
+      <Labelled label="format">
+        <select
+          autoFocus
+          className={fieldClass}
+          value={format}
+          onChange={(event) => setFormat(event.target.value as WriteFormat)}
+        >
+          {FORMATS.map((one) => (
+            <option key={one} value={one}>
+              {one.replace('wav', 'WAV').replace('flac', 'FLAC')}
+            </option>
+          ))}
+        </select>
+      </Labelled>
+      <Labelled label="rate">
+        <select
+          className={fieldClass}
+          value={sampleRate ?? ''}
+          onChange={(event) => setSampleRate(event.target.value === '' ? null : Number(event.target.value))}
+        >
+          <option value="">as each is</option>
+          {RATES.map((rate) => (
+            <option key={rate} value={rate}>
+              {rate / 1000} kHz
+            </option>
+          ))}
+        </select>
+      </Labelled>
+      <Labelled label="names">
+        <TextField
+          className="figures w-60"
+          maxLength={200}
+          value={template}
+          onChange={(event) => setTemplate(event.target.value)}
+        />
+      </Labelled>
+      <label className="flex items-center gap-1.5 pb-1 text-small">
+        <input
+          type="checkbox"
+          className="accent-ink"
+          checked={isSaved}
+          onChange={(event) => setSaved(event.target.checked)}
+        />
+        onto the Shelf
+      </label>
+      <p className="min-w-0 flex-1 pb-1 text-tiny leading-tight">
+        {preview instanceof Error ? (
+          <span className="text-one">{preview.message}</span>
+        ) : preview ? (
+          <>
+            <span className="block truncate text-small">{preview.name}</span>
+            <span className="block truncate text-ink-soft">{recipeWords(preview)}</span>
+          </>
+        ) : (
+          sample && <span className="text-ink-soft">“{sample.name}” is at the target already.</span>
+        )}
+      </p>
+      <Button type="submit" tone="strong" disabled={isAsking || preview instanceof Error}>
+        Make {targets.length}
+      </Button>
+    </Part>
+  );
+}
+
+function previewOf(make: () => Recipe | null): Recipe | Error | null {
+  try {
+    return make();
+  } catch (error) {
+    return error as Error;
+  }
+}
