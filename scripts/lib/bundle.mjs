@@ -49,9 +49,14 @@ export async function bundleBrowser() {
   await rm(join(projectFolder, 'public/built'), { recursive: true, force: true });
   await build({
     absWorkingDir: projectFolder,
-    entryPoints: ['engine.worklet', 'decode.worker', 'listen.worker', 'events.worker', 'fit.worker'].map(
-      (name) => `src/workers/${name}.ts`,
-    ),
+    entryPoints: [
+      'engine.worklet',
+      'decode.worker',
+      'listen.worker',
+      'events.worker',
+      'fit.worker',
+      'finds.worker',
+    ].map((name) => `src/workers/${name}.ts`),
     outdir: 'public/built',
     entryNames: '[name]',
     bundle: true,

@@ -1,5 +1,6 @@
 import type { StoredReading } from '../library/entry';
 import { EMPTY_STATE, type SettledState } from '../library/settled';
+import { measuredGrid } from '../measurement/measuredGrid';
 import type { Measurement } from '../measurement/schema';
 import type { Reading } from '../readings/reading';
 import type { Draft } from './draft';
@@ -61,18 +62,9 @@ function settledFrom(measured: Measurement, readings: readonly StoredReading[]):
     }),
   );
   const key = first('key');
-  const { tempo, theOne, meter } = measured;
-  const grid =
-    tempo && theOne !== null && meter
-      ? {
-          tempoBpm: tempo.bpm,
-          one: theOne,
-          meter: { beatsPerBar: meter.beatsPerBar, beatUnit: meter.beatUnit },
-          movingBeats: tempo.steady || measured.beats.length < 2 ? null : measured.beats,
-        }
-      : EMPTY_STATE.grid;
   return {
-    grid,
+    // Without a meter there are no bars that could be settled.
+    grid: measured.meter ? measuredGrid(measured) : EMPTY_STATE.grid,
     key: key?.property === 'key' ? key.value : null,
     tuningCents: measured.tuningCents === null ? null : Math.max(-50, Math.min(50, measured.tuningCents)),
     chosen,

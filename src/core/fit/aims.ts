@@ -1,8 +1,9 @@
 import type { SampleEntry, SampleSummary } from '../library/entry';
 import { pitchClassOf } from '../harmony/keyNames';
+import { measuredGrid } from '../measurement/measuredGrid';
 import type { Measurement } from '../measurement/schema';
 import { clearHits } from '../rhythm/clearHits';
-import { feltBeatsPerBar, type Grid } from '../rhythm/grid';
+import { feltBeatsPerBar } from '../rhythm/grid';
 import { planOf, type Plan } from './plan';
 import { proposalFor, UNPITCHED_PARTS, type Fittable, type Proposal, type Target } from './proposal';
 
@@ -40,18 +41,8 @@ export function planOfEntry({ summary, settled, measurement }: SampleEntry, targ
 
 /** The same of a recording that is only measured, in no library. */
 export function planOfMeasurement(found: Measurement, target: Target): Plan {
-  const { kind, durationSeconds, tempo, theOne, meter, beats, key, tuningCents, bars } = found;
-  const grid: Grid | null =
-    tempo && theOne !== null
-      ? {
-          ...{ tempoBpm: tempo.bpm, one: theOne },
-          meter: {
-            beatsPerBar: meter?.beatsPerBar ?? 4,
-            beatUnit: meter?.beatUnit ?? 4,
-          },
-          movingBeats: tempo.steady || beats.length < 2 ? null : beats,
-        }
-      : null;
+  const { kind, durationSeconds, key, tuningCents, bars } = found;
+  const grid = measuredGrid(found);
   const tonic = key && pitchClassOf(key.tonic);
   const facts: Fittable = {
     ...{ kind, bars, tuningCents, tempoBpm: grid?.tempoBpm ?? null },

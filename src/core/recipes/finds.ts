@@ -1,4 +1,5 @@
 import { median } from '../math/median';
+import { hannWindow, realFft } from '../signal/fft';
 import { barTime, barsUntil, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
 import type { Onset } from '../rhythm/onsets';
 import { quietestShift, seamFigures, type SeamFigures } from '../signal/seam';
@@ -58,6 +59,15 @@ const UNEVEN_DB = 8;
 const LEAST_LIKENESS = 0.55;
 /** Two stretches as like as this, bar by bar, are the same music: the better one stands for both. */
 const SAME_MUSIC = 0.93;
+/** Where from its beginning on a bar is listened to, seconds, and in how many bands. */
+const PLACES = [0.01, 0.07, 0.19, 0.31];
+const BANDS = 18;
+const LOWEST_HZ = 50;
+const FRAME = 4096;
+/** What lies so far under the loudest is not heard beside it, dB. */
+const MASKED_DB = 48;
+/** What follows is to be nearer to the beginning than this share of what two bars of the piece usually are apart. */
+const NEAR_SHARE = 0.72;
 /** So many candidates of a length have their turn listened to. */
 const LISTENED_TO = 24;
 /** So many of a length are told. */
@@ -70,6 +80,8 @@ interface Bar {
   chroma: Float64Array | null;
   /** Of the first beat alone. */
   first: Float64Array | null;
+  /** What is heard from its beginning on: levels of bands at a few places, dB. */
+  begins: Float64Array;
   levelDb: number;
 }
 
@@ -96,6 +108,7 @@ function stretchesIn(audio: Audio, traces: Pick<Traces, 'strength' | 'chords'>, 
   const heard = bars.map(({ levelDb }) => levelDb).filter((level) => level > -70);
   if (heard.length === 0) return [];
   const usual = median(heard);
+  const usualApart = apartUsually(bars);
   const found: StretchFind[] = [];
   for (const length of FIND_LENGTHS) {
     const candidates: {
@@ -113,6 +126,8 @@ function stretchesIn(audio: Audio, traces: Pick<Traces, 'strength' | 'chords'>, 
       const follows = next && next.levelDb > usual + TOO_QUIET_DB ? next : null;
       const likeness = follows && likenessOf(follows, bars[at]);
       if (likeness !== null && likeness < LEAST_LIKENESS) continue;
+      const apart = follows && apartDb(follows.begins, bars[at].begins) / usualApart;
+      if (apart !== null && apart > NEAR_SHARE) continue;
       const [begins, goesOn] = [bars[at].first, follows?.first ?? null];
       const harmony = begins && goesOn ? dot(begins, goesOn) : null;
       const unevenDb = Math.max(...levels) - Math.min(...levels);
@@ -120,7 +135,8 @@ function stretchesIn(audio: Audio, traces: Pick<Traces, 'strength' | 'chords'>, 
       const turning = likeness ?? LEAST_LIKENESS + 0.1;
       // Phrases begin with every second, fourth, eighth bar.
       const phrase = at % Math.min(length, 4) === 0 ? 1 : 0.93;
-      const worth = turning * (0.7 + 0.3 * (harmony ?? 0.7)) * phrase * 0.5 ** (unevenDb / UNEVEN_DB);
+      const near = 1 - 0.6 * (apart ?? NEAR_SHARE);
+      const worth = turning * near * (0.7 + 0.3 * (harmony ?? 0.7)) * phrase * 0.5 ** (unevenDb / UNEVEN_DB);
       candidates.push({ bar: at + 1, worth, likeness, harmony, unevenDb });
     }
     candidates.sort((a, b) => b.worth - a.worth);
@@ -201,8 +217,57 @@ function barOf(
     pattern: unit(centred(pattern)),
     chroma: beats.some((notes) => notes !== null) ? unit(chroma) : null,
     first: beats[0],
+    begins: beginningOf(channels, sampleRate, start),
     levelDb: levelOf(channels, start, stop),
   };
+}
+
+const fft = realFft(FRAME);
+const window = hannWindow(FRAME);
+
+/** Levels of bands at a few places from a frame on, dB. */
+function beginningOf(channels: readonly Float32Array[], sampleRate: number, start: number): Float64Array {
+  const levels = new Float64Array(PLACES.length * BANDS);
+  const octaves = Math.log2(sampleRate / 2 / LOWEST_HZ);
+  PLACES.forEach((place, p) => {
+    const from = start + Math.round(place * sampleRate);
+    for (let n = 0; n < FRAME; n++) {
+      let sum = 0;
+      for (const channel of channels) sum += channel[from + n] ?? 0;
+      fft.input[n] = (sum / channels.length) * window[n];
+    }
+    const bins = fft.forward();
+    const power = new Float64Array(BANDS).fill(1e-7);
+    for (let k = 1; k < FRAME / 2; k++) {
+      const band = Math.floor((Math.log2((k * sampleRate) / FRAME / LOWEST_HZ) / octaves) * BANDS);
+      if (band >= 0 && band < BANDS) power[band] += bins[2 * k] ** 2 + bins[2 * k + 1] ** 2;
+    }
+    power.forEach((value, band) => (levels[p * BANDS + band] = 10 * Math.log10(value)));
+  });
+  return levels;
+}
+
+/** Root mean square difference of what is heard, dB; what lies under the loudest of both counts as alike. */
+function apartDb(a: Float64Array, b: Float64Array): number {
+  let sum = 0;
+  for (let from = 0; from < a.length; from += BANDS) {
+    let floor = -Infinity;
+    for (let i = from; i < from + BANDS; i++) floor = Math.max(floor, a[i], b[i]);
+    floor -= MASKED_DB;
+    for (let i = from; i < from + BANDS; i++) sum += (Math.max(floor, a[i]) - Math.max(floor, b[i])) ** 2;
+  }
+  return Math.sqrt(sum / a.length);
+}
+
+/** How far apart any two bars begin, in the middle, dB. */
+function apartUsually(bars: readonly Bar[]): number {
+  const found: number[] = [];
+  for (let i = 0; i < Math.min(80, bars.length); i++) {
+    const [a, b] = [(i * 7) % bars.length, (i * 13 + 5) % bars.length];
+    if (a !== b) found.push(apartDb(bars[a].begins, bars[b].begins));
+  }
+  // Where all bars begin alike, what is as near as any is near enough.
+  return Math.max(4, found.length ? median(found) : 0);
 }
 
 /** How like two bars are, 0 … 1: their hits and, where both have any, their notes. */
@@ -257,7 +322,9 @@ function hitsIn({ channels, sampleRate, durationSeconds }: Audio, onsets: readon
     const beforeDb = (time < 0.01 ? -120 : level(time - BEFORE_SECONDS, time - 0.002)) - own;
     const fallsDb = own - level(next - 0.03, next - 0.005);
     if (own < -50 || beforeDb > FREE_BEFORE_DB || fallsDb < FREE_FALL_DB) continue;
-    const worth = Math.min(1, -beforeDb / 60) * Math.min(1, fallsDb / 60) * Math.min(1, 0.5 + (next - time));
+    // Of those that stand as free, what is heard longest.
+    const worth =
+      Math.min(1, -beforeDb / 60) * Math.min(1, fallsDb / 60) * Math.min(1, 0.6 + 0.2 * (next - time));
     found.push({ kind: 'hit', at: time, until: next, worth, beforeDb, fallsDb });
   }
   return found.sort((a, b) => b.worth - a.worth).slice(0, MOST_HITS);

@@ -15,12 +15,14 @@ export interface SeamFigures {
    * new hit follows.
    */
   tailDb: number | null;
-  /** Until what sounds at the end has fallen by 30 dB after it, seconds; null when the file ends before. */
+  /** Until what sounds at the end has fallen by 30 dB after it, seconds; null when the file ends before, or it takes longer than 4 s. */
   tailSeconds: number | null;
 }
 
 const LEVEL_SECONDS = 0.02;
 const TAIL_SECONDS = 0.05;
+/** A tail is followed no farther. */
+const LONGEST_TAIL_SECONDS = 4;
 const SILENCE = 1e-5;
 /** What follows the end and is louder by this much is no tail. */
 const NEW_HIT_DB = 6;
@@ -66,7 +68,8 @@ export function seamFigures(
   let tailSeconds: number | null = null;
   const atEnd = rms(to - levelFrames, to);
   const newHit = db(rms(to, after), atEnd) > NEW_HIT_DB;
-  for (let i = to; !newHit && i + levelFrames <= length; i += levelFrames) {
+  const last = Math.min(length, to + LONGEST_TAIL_SECONDS * sampleRate);
+  for (let i = to; !newHit && i + levelFrames <= last; i += levelFrames) {
     if (db(rms(i, i + levelFrames), atEnd) <= -30 || rms(i, i + levelFrames) <= SILENCE) {
       tailSeconds = (i - to) / sampleRate;
       break;

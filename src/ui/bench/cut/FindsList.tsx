@@ -4,8 +4,10 @@ import { useEffect, useMemo, useState } from 'react';
 import { recipe, type Recipe } from '@/core/library/recipe';
 import { named, parentOf } from '@/core/recipes/aims';
 import type { Find, Finds } from '@/core/recipes/finds';
+import type { FindsAnswer, FindsRequest } from '@/core/recipes/findsMessages';
 import { beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
 import type { Traces } from '@/core/traces/traces';
+import { toast } from 'sonner';
 import { Button } from '../../pieces/Button';
 import { barsText, percentText, signedText, timeText } from '../../pieces/figures';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
@@ -21,6 +23,7 @@ interface Props {
   onMake: (recipes: readonly Recipe[]) => Promise<void>;
 }
 
+const NOTHING: Finds = { stretches: [], hits: [] };
 const KEPT = new Map<string, { of: string; finds: Finds }>();
 
 /** What the sample offers for cutting, best first: heard with a press, taken with another, several at once. */
@@ -182,7 +185,7 @@ function recipeOf(find: Find, bench: Bench, { draft }: Cut): Recipe | null {
   );
 }
 
-/** Found once for each grid, when there is time. */
+/** Found once for each grid, in a worker. */
 function useFinds({ audio, grid, entry }: Bench, traces: Traces): Finds | null {
   const { sampleId } = entry.summary;
   const of = JSON.stringify(grid);
@@ -192,19 +195,25 @@ function useFinds({ audio, grid, entry }: Bench, traces: Traces): Finds | null {
   const onsets = entry.measurement?.onsets;
   useEffect(() => {
     if (finds || !audio || !onsets) return;
-    let isWanted = true;
-    // The picture goes first.
-    const timer = setTimeout(() => {
-      void import('@/core/recipes/finds').then(({ findsIn }) => {
-        if (!isWanted) return;
-        KEPT.set(sampleId, { of, finds: findsIn(audio, traces, onsets, grid) });
-        renew((count) => count + 1);
-      });
-    }, 60);
-    return () => {
-      isWanted = false;
-      clearTimeout(timer);
+    const worker = new Worker('/built/finds.worker.js', { type: 'module' });
+    const keep = (found: Finds) => {
+      worker.terminate();
+      KEPT.set(sampleId, { of, finds: found });
+      renew((count) => count + 1);
     };
+    worker.onmessage = ({ data }: MessageEvent<FindsAnswer>) => {
+      if (data.kind === 'failed') toast.error(`Nothing can be looked for here: ${data.message}.`);
+      keep(data.kind === 'found' ? data.finds : NOTHING);
+    };
+    const { channels, sampleRate, durationSeconds } = audio;
+    const { strength, chords } = traces;
+    const asked: FindsRequest = {
+      audio: { channels, sampleRate, durationSeconds },
+      traces: { strength, chords },
+      ...{ onsets, grid },
+    };
+    worker.postMessage(asked);
+    return () => worker.terminate();
   }, [finds, audio, onsets, traces, grid, sampleId, of]);
   return finds;
 }
