@@ -57,8 +57,9 @@ const LOUD_TAIL_DB = -18;
 const UNEVEN_DB = 8;
 /** As likenesses go, what is not better than this does not go round. */
 const LEAST_LIKENESS = 0.55;
-/** Two stretches as like as this, bar by bar, are the same music: the better one stands for both. */
-const SAME_MUSIC = 0.93;
+/** Two stretches whose bars have hits as like as this, and begin no farther apart (dB), are the same music: the better one stands for both. */
+const SAME_HITS = 0.85;
+const SAME_SOUND_DB = 4;
 /** Where from its beginning on a bar is listened to, seconds, and in how many bands. */
 const PLACES = [0.01, 0.07, 0.19, 0.31];
 const BANDS = 18;
@@ -180,8 +181,10 @@ function turnOf(
 
 function isSameMusic(bars: readonly Bar[], a: StretchFind, b: StretchFind): boolean {
   if (Math.abs(a.bar - b.bar) < a.bars / 2) return true;
-  for (let i = 0; i < a.bars; i++)
-    if (likenessOf(bars[a.bar - 1 + i], bars[b.bar - 1 + i]) < SAME_MUSIC) return false;
+  for (let i = 0; i < a.bars; i++) {
+    const [x, y] = [bars[a.bar - 1 + i], bars[b.bar - 1 + i]];
+    if (dot(x.pattern, y.pattern) < SAME_HITS || apartDb(x.begins, y.begins) > SAME_SOUND_DB) return false;
+  }
   return true;
 }
 
