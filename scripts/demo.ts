@@ -3,8 +3,11 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { join } from 'node:path';
 import { curator, CURATOR_HEADER } from '../src/core/library/curators';
 import { sampleEntry } from '../src/core/library/entry';
+import type { Recipe } from '../src/core/library/recipe';
 import type { SampleRequest } from '../src/core/library/orders';
+import { family } from '../src/core/recipes/renders';
 import { DEMO_LIBRARY } from '../src/demo/library';
+import { DERIVED } from '../src/demo/derived';
 import { PROPERTY_ROOM } from '../src/demo/propertyRoom';
 import { workshopFiles } from '../src/demo/workshop';
 
@@ -65,6 +68,25 @@ async function settleProperties(ids: readonly string[]) {
   await posted('proofs', { sampleIds: ids }, hand);
 }
 
+/** What was made of what the property room holds: bars of one, one at another tempo and key, an evened-out performance. */
+async function makeDerived(ids: ReadonlyMap<string, string>) {
+  const hand = { [CURATOR_HEADER]: curator.parse(await posted('curators', { name: KEEPER })).curatorId };
+  const recipes: Recipe[] = [];
+  for (const { of, recipe } of DERIVED) {
+    const sampleId = ids.get(of);
+    if (!sampleId) continue;
+    let entry = sampleEntry.parse(await asked(`samples/${sampleId}`));
+    while (!entry.measurement) {
+      await pause(200);
+      entry = sampleEntry.parse(await asked(`samples/${sampleId}`));
+    }
+    recipes.push(recipe(entry));
+  }
+  await posted('renders', { recipes, isSaved: true }, hand);
+  for (const { sampleId } of recipes.map(({ parent }) => parent))
+    while (family.parse(await asked(`samples/${sampleId}/family`)).children.length === 0) await pause(200);
+}
+
 async function main() {
   if (!address && !folder) {
     console.log(HELP);
@@ -86,10 +108,12 @@ async function main() {
       writeFileSync(join(folder, within, name), make());
     }
   if (!address) return;
-  const ids = [];
-  for (const { make, ...file } of properties) ids.push(await takeIn(file, make()));
-  for (const { make, ...file } of files) await takeIn(file, make());
-  await settleProperties(ids);
+  const ids = new Map<string, string>();
+  for (const { make, ...file } of properties) ids.set(file.name, await takeIn(file, make()));
+  const rooms = [...ids.values()];
+  for (const { make, ...file } of files) ids.set(file.name, await takeIn(file, make()));
+  await settleProperties(rooms);
+  if (workshop === 0) await makeDerived(ids);
   process.stdout.write('\n');
 }
 

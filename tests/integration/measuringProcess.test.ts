@@ -8,6 +8,11 @@ import { closeDatabase, database } from '@/store/database';
 import { cancelMeasuring, MOST_ATTEMPTS } from '@/store/tasks';
 import { drumFile } from '../support/files';
 import { bring, emptyLibrary } from '../support/library';
+import { recipeAtTarget } from '@/core/recipes/aims';
+import { ANYBODY } from '@/server/change';
+import { readEntry } from '@/server/entry';
+import { familyOf, makeRenders } from '@/server/renders';
+import { directTask, tasksNow } from '@/server/tasks';
 
 /** The real process, as `npm start` runs it, and what it does when it is killed. */
 const processes: ChildProcess[] = [];
@@ -151,4 +156,36 @@ test('stopped in order, it gives its jobs back without counting against them', a
   child.kill('SIGTERM');
   await ended(child);
   expect(await task(sampleId)).toMatchObject({ state: 'waiting', attempts: 0 });
+});
+
+test('a render whose process is killed leaves nothing half, and is made by the next one; paused and cancelled it stops', async () => {
+  const { sampleId } = await bring('parade.wav', drumFile({ bpm: 120, bars: 32 }));
+  const first = startMeasuring();
+  await until(async () => (await task(sampleId)).state === 'done');
+  const entry = await readEntry(sampleId);
+  const writing = { format: 'wav 24', sampleRate: null, template: '{name} {bpm}' } as const;
+  const at = (tempoBpm: number) => recipeAtTarget(entry, { tempoBpm, key: null, isTape: false }, writing)!;
+  const { taskId } = await makeRenders({ recipes: [at(97), at(131)] }, ANYBODY);
+  const now = async () => (await tasksNow()).tasks.find((one) => one.taskId === taskId)!;
+  const children = async () => (await familyOf(sampleId)).children;
+  await until(async () => (await now()).received > 0);
+  first.kill('SIGKILL');
+  await ended(first);
+  expect(await now()).toMatchObject({ state: 'running', done: 0 });
+  expect(await children()).toEqual([]);
+  startMeasuring();
+  await until(async () => (await now()).done === 1);
+  await directTask(taskId, { do: 'pause' });
+  await sleep(400);
+  const paused = (await children()).length;
+  await sleep(2500);
+  expect(await children()).toHaveLength(paused);
+  await directTask(taskId, { do: 'resume' });
+  await until(async () => (await now()).state === 'done');
+  const made = await children();
+  expect(made.map(({ name }) => name)).toEqual(['parade 97.wav', 'parade 131.wav']);
+  const { rows } = await database().query(
+    'select count(*) as count from originals o where not exists (select from samples s where s.original_id = o.original_id)',
+  );
+  expect(rows[0].count).toBe(0);
 });

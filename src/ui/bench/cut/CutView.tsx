@@ -3,14 +3,17 @@ import { Hammer, Play, Square } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { toast } from 'sonner';
 import type { Recipe } from '@/core/library/recipe';
-import { planOfMaking } from '@/core/recipes/aims';
+import { named, parentOf, planOfMaking } from '@/core/recipes/aims';
 import { composed, readOf } from '@/core/recipes/compose';
 import { makingOf, type Making } from '@/core/recipes/making';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { barsUntil, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { seamFigures } from '@/core/signal/seam';
 import type { Traces } from '@/core/traces/traces';
+import { useQueryClient } from '@tanstack/react-query';
 import { askRenders } from '../../api/renders';
+import { fetchSetOf } from '../../api/stemSets';
+import { entryQuery } from '../../api/useEntry';
 import { engine } from '../../audio/engine';
 import { useEngine } from '../../audio/useEngine';
 import { Button } from '../../pieces/Button';
@@ -68,6 +71,24 @@ export function CutView({ bench, traces, rounds, cut }: Props) {
     },
   ]);
   const turn = useTurn(bench, wanted, making);
+  const { stemSet } = entry.summary;
+  const queries = useQueryClient();
+  /** The same bars of every stem of the set: all are equally long, and begin together. */
+  const makeOfAll = async () => {
+    if (!wanted || !stemSet) return;
+    try {
+      const { members } = await fetchSetOf(sampleId);
+      const recipes: Recipe[] = [];
+      for (const member of members) {
+        const stem = await queries.fetchQuery(entryQuery(member.sampleId));
+        const parent = parentOf(stem);
+        if (parent) recipes.push(named({ ...wanted, parent }, stem, draft.template));
+      }
+      await make(recipes);
+    } catch (error) {
+      toast.error((error as Error).message);
+    }
+  };
   if (!grid && draft.region)
     return (
       <p className="flex flex-1 items-center justify-center bg-sheet p-8 text-ink-soft">
@@ -152,6 +173,16 @@ export function CutView({ bench, traces, rounds, cut }: Props) {
           >
             <Hammer className="size-3.5" aria-hidden /> Make it
           </Button>
+          {stemSet?.state === 'joined' && (
+            <Button
+              className="h-7"
+              disabled={!wanted}
+              title={`The same of every stem of “${stemSet.name}”`}
+              onClick={() => void makeOfAll()}
+            >
+              of all stems
+            </Button>
+          )}
         </div>
         <Outcome wanted={wanted} making={making} fault={fault} />
         <CutPicture bench={bench} cut={cut} making={making} />
