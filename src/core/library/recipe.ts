@@ -130,6 +130,8 @@ export const recipe = z.object({
   keepAround: z.boolean().default(false),
   /** Bars of click in front; bar 1 stays bar 1. */
   countInBars: z.int().min(0).max(8).default(0),
+  /** The click of the result alone, as long as it is: a file to play along to. */
+  clickOnly: z.boolean().default(false),
   write: writeValue.prefault({}),
   /** What becomes of it: a loop turns, a one-shot does not. */
   kind: sampleKind,

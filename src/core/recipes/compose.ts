@@ -1,6 +1,7 @@
 import { clickSound } from '../playing/clickSound';
 import { eachClick } from '../playing/click';
 import type { Recipe } from '../library/recipe';
+import type { Grid } from '../rhythm/grid';
 import { firstBeat, RecipeError, type Making } from './making';
 
 /** What was made, at the rate of the parent. */
@@ -52,7 +53,15 @@ export function composed(fitted: readonly Float32Array[], plan: Making, recipe: 
     if (region && region.fadeOutMs > 0) fadeOut(whole, frames(region.fadeOutMs, rate), region.shape);
     return whole;
   });
-  if (countIn > 0) countedIn(out, plan);
+  if (recipe.clickOnly) {
+    if (!plan.grid) throw new RecipeError('Without a tempo there is no click.');
+    for (const channel of out) channel.fill(0);
+    clicked(out, plan.grid, 0, length, rate);
+  } else if (countIn > 0 && plan.grid) {
+    // Bars before the one go at the tempo that the piece begins with.
+    const counted = { ...plan.grid, tempoBpm: 60 / firstBeat(plan.grid), movingBeats: null };
+    clicked(out, counted, 0, plan.clicksTo * rate, rate);
+  }
   return levelled(out, rate, recipe);
 }
 
@@ -96,13 +105,10 @@ function fadeOut(samples: Float32Array, count: number, shape: 'linear' | 'equal 
   for (let n = 0; n < many; n++) samples[from + n] *= gainOf(1 - (n + 0.5) / many, shape);
 }
 
-/** Clicks on the beats of the bars in front, in all channels. */
-function countedIn(out: readonly Float32Array[], { grid, clicksTo, rate }: Making) {
-  if (!grid) return;
+/** Clicks on the beats of a grid between two frames, in all channels. */
+function clicked(out: readonly Float32Array[], grid: Grid, from: number, to: number, rate: number) {
   const samples = { plain: clickSound('wood', false, rate), accented: clickSound('wood', true, rate) };
-  // Bars before the one go at the tempo that the piece begins with.
-  const counted = { ...grid, tempoBpm: 60 / firstBeat(grid), movingBeats: null };
-  eachClick(counted, -0.5, clicksTo * rate - 0.5, rate, { pace: 1, subdivision: 1 }, (frame, kind) => {
+  eachClick(grid, from - 0.5, to - 0.5, rate, { pace: 1, subdivision: 1 }, (frame, kind) => {
     const at = Math.round(frame);
     const sound = kind === 'accented' ? samples.accented : samples.plain;
     for (const channel of out)

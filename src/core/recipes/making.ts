@@ -11,7 +11,7 @@ import {
 } from '../fit/timeMap';
 import { laterBy } from '../fit/plan';
 import type { Fitting } from '../fit/voice';
-import { beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
+import { beatsWithin, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
 import { movedHits, type MovedHit } from './hitMoves';
 import { LONGEST_MADE, type Recipe, type Region } from '../library/recipe';
 
@@ -164,14 +164,17 @@ export function makingOf(recipe: Recipe, frames: number, rate: number): Making {
       tape: pitch.tape,
     },
     grid: told && laterBy(told, shift),
-    key: parent.key && movedKey(parent.key, semitones),
-    tuningCents: tuningAfter(recipe),
+    key: parent.key && !recipe.clickOnly ? movedKey(parent.key, semitones) : null,
+    tuningCents: recipe.clickOnly ? null : tuningAfter(recipe),
     bars: bars !== null && Number.isInteger(Math.round(bars * 1e6) / 1e6) ? Math.round(bars) : null,
     rounding: {
       ms: 1000 * (body / rate - bodySeconds),
       perMille: 1000 * (body / rate / bodySeconds - 1),
     },
-    hits: moved.map(({ to }) => to + shift).filter((hit) => hit >= 0 && hit < length / rate),
+    hits:
+      recipe.clickOnly && told
+        ? beatsWithin(laterBy(told, shift), 0, length / rate).map(({ time: beat }) => beat)
+        : moved.map(({ to }) => to + shift).filter((hit) => hit >= 0 && hit < length / rate),
   };
 }
 

@@ -70,6 +70,7 @@ export function recipeWords(recipe: Recipe): string {
   if (times > 1) parts.push(`${times} times`);
   if (keepAround) parts.push('with what stands around it');
   if (countInBars > 0) parts.push(`${countInBars} ${countInBars === 1 ? 'bar' : 'bars'} of click in front`);
+  if (recipe.clickOnly) parts.push('only the click');
   if (write.gainDb !== 0)
     parts.push(`${write.gainDb > 0 ? '+' : '−'}${number(Math.abs(write.gainDb), 1)} dB`);
   const rate = write.sampleRate === null ? '' : ` at ${number(write.sampleRate / 1000, 2)} kHz`;

@@ -190,6 +190,12 @@ describe('edges', () => {
       expect(Math.abs(channels[0][at])).toBeGreaterThan(0.4);
       expect(channels[0][at - 5] ?? 0).toBeCloseTo(0, 1);
     }
+    // The click alone, as long as the piece: on every beat, and nothing else.
+    const click = made({ region: { from: 4, to: 8 }, time: { tempoBpm: 110 }, clickOnly: true });
+    expect(click.channels[0]).toHaveLength(Math.round((4 * 60 * RATE) / 110));
+    for (let beat = 0; beat < 4; beat++)
+      expect(Math.abs(click.channels[0][Math.round((beat * 60 * RATE) / 110)])).toBeGreaterThan(0.4);
+    expect(click.channels[0][Math.round((0.9 * 60 * RATE) / 110)]).toBe(0);
     // A pickup sounds into the last counted bar.
     const hung = made({ region: { from: 4, to: 8, pickupBeats: 1 }, countInBars: 1 });
     expect(hung.plan.grid!.one).toBeCloseTo((4 * 60) / GRID.tempoBpm, 4);

@@ -16,6 +16,7 @@ import { CompareBar, type Compared } from './CompareBar';
 import { CutView } from './cut/CutView';
 import { isAskedFor } from './cut/cutDrafts';
 import { useCut } from './cut/useCut';
+import { useFinds } from './cut/useFinds';
 import { DriftStrip } from './DriftStrip';
 import { FoldTools } from './fold/FoldTools';
 import { FoldView, type FoldSettings } from './fold/FoldView';
@@ -42,6 +43,7 @@ import { SnapChoice, ViewBar, type MainView } from './ViewBar';
 
 const NO_ONSETS: readonly { time: number; strength: number }[] = [];
 const NO_PINS: readonly Pin[] = [];
+const NO_FINDS: readonly { bar: number; bars: number }[] = [];
 /** Rows of the fold grow and shrink by this factor per step. */
 const ROW_STEP = 1.4;
 
@@ -83,6 +85,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
   const [compared, setCompared] = useState<Compared | null>(null);
   const mainView: MainView = wanted === 'fold' && !grid ? 'line' : wanted;
 
+  const finds = useFinds(bench, traces, mainView === 'cut');
   const barBeats = grid ? feltBeatsPerBar(grid.meter) : 4;
   const [fold, setFold] = useState<FoldSettings>({
     rowBeats: barBeats,
@@ -234,7 +237,8 @@ function LoadedBench({ bench }: { bench: Bench }) {
                   snap={snap}
                   onPreview={onPreview}
                   onSettle={settling.settle}
-                  chosen={cut.draft.region}
+                  chosen={cut.isTouched ? cut.draft.region : null}
+                  finds={finds?.stretches ?? NO_FINDS}
                   onBars={(bar, bars) => cut.chooseBars(bar, bars)}
                 />
               )}
@@ -255,7 +259,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
                 />
               )}
               {mainView === 'seam' && <SeamView bench={bench} rounds={rounds} />}
-              {mainView === 'cut' && <CutView bench={bench} traces={traces} rounds={rounds} cut={cut} />}
+              {mainView === 'cut' && <CutView bench={bench} finds={finds} rounds={rounds} cut={cut} />}
               {mainView === 'key' && <KeyView bench={bench} traces={traces} midi={midi} />}
               {stretch && (
                 <StretchBar

@@ -135,6 +135,7 @@ function Evidence({ grid, onsets, traces }: EvidenceProps) {
         swing: null,
         upright: null,
         chosen: null,
+        finds: [],
       });
     },
     [grid, traces, inks, found, durationSeconds],

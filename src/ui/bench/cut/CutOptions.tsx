@@ -34,15 +34,15 @@ interface Props {
 
 const EDGE_WORDS: Readonly<Record<Edge, string>> = {
   grid: 'on the grid',
-  attack: 'on the attack, before its noise',
-  body: 'on the body of the hit',
-  'zero crossing': 'zero crossing within 2 ms',
-  quietest: 'quietest turn within 5 ms',
+  attack: 'on the attack',
+  body: 'on its body',
+  'zero crossing': 'zero crossing, ± 2 ms',
+  quietest: 'quietest turn, ± 5 ms',
 };
 
 /** Everything that can be done beside choosing bars: edges, tempo and key, hits, how it is written. */
 export function CutOptions({ bench, cut, onMake }: Props) {
-  const { draft, change } = cut;
+  const { draft, change, making } = cut;
   const { grid, entry } = bench;
   const { region, time, pitch, write } = draft;
   const target = aimOf(useTarget());
@@ -76,10 +76,7 @@ export function CutOptions({ bench, cut, onMake }: Props) {
           <Choice
             label="Tail"
             value={region.tail}
-            options={TAILS.map((tail) => [
-              tail,
-              tail === 'over the beginning' ? 'laid over the beginning' : tail,
-            ])}
+            options={TAILS.map((tail) => [tail, tail === 'over the beginning' ? 'over the beginning' : tail])}
             onChange={(tail) =>
               setRegion({
                 tail: tail as (typeof TAILS)[number],
@@ -152,6 +149,22 @@ export function CutOptions({ bench, cut, onMake }: Props) {
             whole
             onValue={(times) => change({ times })}
           />
+          {making && (
+            <NumberIn
+              label="as long as"
+              unit="min"
+              value={null}
+              placeholder={((draft.times * making.body) / making.rate / 60).toFixed(2)}
+              least={0.01}
+              most={60}
+              onValue={(minutes) =>
+                change({
+                  times: Math.max(1, Math.min(4096, Math.round((60 * minutes * making.rate) / making.body))),
+                })
+              }
+              onNone={() => {}}
+            />
+          )}
           <Check
             label="with what stands around it"
             value={draft.keepAround}
@@ -172,7 +185,7 @@ export function CutOptions({ bench, cut, onMake }: Props) {
           />
           <div className="flex flex-wrap gap-1">
             <Button className="h-6 px-1.5" onClick={() => setTime({ tempoBpm: Math.round(grid.tempoBpm) })}>
-              {Math.round(grid.tempoBpm)}
+              whole: {Math.round(grid.tempoBpm)}
             </Button>
             {target.tempoBpm !== null && (
               <Button className="h-6 px-1.5" onClick={() => setTime({ tempoBpm: target.tempoBpm })}>
@@ -184,10 +197,7 @@ export function CutOptions({ bench, cut, onMake }: Props) {
             <Choice
               label="Evened out"
               value={time.even}
-              options={EVENINGS.map((even) => [
-                even,
-                even === 'no' ? 'no, it keeps moving' : `${even} by ${even}`,
-              ])}
+              options={EVENINGS.map((even) => [even, even === 'no' ? 'no, it moves' : `${even} by ${even}`])}
               onChange={(even) => setTime({ even: even as (typeof EVENINGS)[number] })}
             />
           )}
@@ -206,6 +216,11 @@ export function CutOptions({ bench, cut, onMake }: Props) {
             most={8}
             whole
             onValue={(countInBars) => change({ countInBars })}
+          />
+          <Check
+            label="only the click, as long as it would be"
+            value={draft.clickOnly}
+            onValue={(clickOnly) => change({ clickOnly })}
           />
         </Group>
       )}

@@ -6,10 +6,10 @@ import type { Recipe } from '@/core/library/recipe';
 import { named, parentOf, planOfMaking } from '@/core/recipes/aims';
 import { composed, readOf } from '@/core/recipes/compose';
 import { makingOf, type Making } from '@/core/recipes/making';
+import type { Finds } from '@/core/recipes/finds';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { barsUntil, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { seamFigures } from '@/core/signal/seam';
-import type { Traces } from '@/core/traces/traces';
 import { useQueryClient } from '@tanstack/react-query';
 import { askRenders } from '../../api/renders';
 import { fetchSetOf } from '../../api/stemSets';
@@ -31,7 +31,7 @@ import type { Cut } from './useCut';
 
 interface Props {
   bench: Bench;
-  traces: Traces;
+  finds: Finds | null;
   rounds: Rounds;
   cut: Cut;
 }
@@ -40,7 +40,7 @@ interface Props {
 const MADE_AT_ONCE = 44_100 * 90;
 
 /** What can be made of the sample: bars chosen, heard going round before anything is written, their turn and their figures. */
-export function CutView({ bench, traces, rounds, cut }: Props) {
+export function CutView({ bench, finds, rounds, cut }: Props) {
   const { grid, entry } = bench;
   const { draft, wanted, making, fault, chooseBars } = cut;
   const { sampleId, durationSeconds } = entry.summary;
@@ -187,7 +187,7 @@ export function CutView({ bench, traces, rounds, cut }: Props) {
         <Outcome wanted={wanted} making={making} fault={fault} />
         <CutPicture bench={bench} cut={cut} making={making} />
         <CutSeam turn={turn} />
-        <FindsList bench={bench} traces={traces} cut={cut} onMake={make} />
+        <FindsList bench={bench} finds={finds} cut={cut} onMake={make} />
       </div>
       <CutOptions bench={bench} cut={cut} onMake={make} />
     </div>

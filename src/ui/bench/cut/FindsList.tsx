@@ -1,13 +1,10 @@
 'use client';
 import clsx from 'clsx';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { recipe, type Recipe } from '@/core/library/recipe';
 import { named, parentOf } from '@/core/recipes/aims';
 import type { Find, Finds } from '@/core/recipes/finds';
-import type { FindsAnswer, FindsRequest } from '@/core/recipes/findsMessages';
 import { beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
-import type { Traces } from '@/core/traces/traces';
-import { toast } from 'sonner';
 import { Button } from '../../pieces/Button';
 import { barsText, percentText, signedText, timeText } from '../../pieces/figures';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
@@ -18,17 +15,14 @@ import type { Cut } from './useCut';
 
 interface Props {
   bench: Bench;
-  traces: Traces;
+  /** Null while it is looked for. */
+  finds: Finds | null;
   cut: Cut;
   onMake: (recipes: readonly Recipe[]) => Promise<void>;
 }
 
-const NOTHING: Finds = { stretches: [], hits: [] };
-const KEPT = new Map<string, { of: string; finds: Finds }>();
-
 /** What the sample offers for cutting, best first: heard with a press, taken with another, several at once. */
-export function FindsList({ bench, traces, cut, onMake }: Props) {
-  const finds = useFinds(bench, traces);
+export function FindsList({ bench, finds, cut, onMake }: Props) {
   const [at, setAt] = useState(-1);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const all = useMemo((): Find[] => [...(finds?.stretches ?? []), ...(finds?.hits ?? [])], [finds]);
@@ -183,37 +177,4 @@ function recipeOf(find: Find, bench: Bench, { draft }: Cut): Recipe | null {
     bench.entry,
     find.kind === 'hit' ? '{name} hit bar {bar}' : template,
   );
-}
-
-/** Found once for each grid, in a worker. */
-function useFinds({ audio, grid, entry }: Bench, traces: Traces): Finds | null {
-  const { sampleId } = entry.summary;
-  const of = JSON.stringify(grid);
-  const [, renew] = useState(0);
-  const known = KEPT.get(sampleId);
-  const finds = known?.of === of ? known.finds : null;
-  const onsets = entry.measurement?.onsets;
-  useEffect(() => {
-    if (finds || !audio || !onsets) return;
-    const worker = new Worker('/built/finds.worker.js', { type: 'module' });
-    const keep = (found: Finds) => {
-      worker.terminate();
-      KEPT.set(sampleId, { of, finds: found });
-      renew((count) => count + 1);
-    };
-    worker.onmessage = ({ data }: MessageEvent<FindsAnswer>) => {
-      if (data.kind === 'failed') toast.error(`Nothing can be looked for here: ${data.message}.`);
-      keep(data.kind === 'found' ? data.finds : NOTHING);
-    };
-    const { channels, sampleRate, durationSeconds } = audio;
-    const { strength, chords } = traces;
-    const asked: FindsRequest = {
-      audio: { channels, sampleRate, durationSeconds },
-      traces: { strength, chords },
-      ...{ onsets, grid },
-    };
-    worker.postMessage(asked);
-    return () => worker.terminate();
-  }, [finds, audio, onsets, traces, grid, sampleId, of]);
-  return finds;
 }

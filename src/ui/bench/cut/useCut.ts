@@ -10,6 +10,8 @@ import { CUT_NAME, keptDraft, rememberDraft, type CutDraft } from './cutDrafts';
 
 export interface Cut {
   draft: CutDraft;
+  /** Somebody has chosen something. */
+  isTouched: boolean;
   change: (patch: Partial<CutDraft>) => void;
   /** Chooses whole bars, counted from 1. */
   chooseBars: (bar: number, bars: number) => void;
@@ -31,11 +33,11 @@ function beginning({ entry, grid }: Bench): CutDraft {
   const size = grid ? feltBeatsPerBar(grid.meter) : 4;
   const bars = grid && entry.summary.durationSeconds ? barsUntil(grid, entry.summary.durationSeconds) : 0;
   const whole = region ?? (bars > 0 ? { from: 0, to: Math.min(4, bars) * size } : null);
-  const { time, hits, pitch, times, keepAround, countInBars, write } = recipe
+  const { time, hits, pitch, times, keepAround, countInBars, clickOnly, write } = recipe
     .omit({ parent: true, name: true, kind: true })
     .parse({});
   return {
-    ...{ time, hits, pitch, times, keepAround, countInBars, write },
+    ...{ time, hits, pitch, times, keepAround, countInBars, clickOnly, write },
     region: whole && recipe.shape.region.parse(whole),
     kind: kind === 'oneshot' || !grid ? (kind ?? 'oneshot') : 'loop',
     edge: 'grid',
@@ -110,7 +112,16 @@ export function useCut(bench: Bench): Cut {
     [onGrid, shiftSeconds],
   );
   return useMemo(
-    () => ({ draft, change, chooseBars, chooseBeats, reset, bounds, ...found }),
-    [draft, change, chooseBars, chooseBeats, reset, bounds, found],
+    () => ({
+      draft,
+      isTouched: keptDraft(sampleId) !== null,
+      change,
+      chooseBars,
+      chooseBeats,
+      reset,
+      bounds,
+      ...found,
+    }),
+    [draft, sampleId, change, chooseBars, chooseBeats, reset, bounds, found],
   );
 }

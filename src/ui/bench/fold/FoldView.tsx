@@ -53,6 +53,8 @@ interface Props {
   onSettle: (move: GridMove) => void;
   /** The beats that are chosen to be cut. */
   chosen: { from: number; to: number } | null;
+  /** Stretches that go round well, best first. */
+  finds: readonly { bar: number; bars: number }[];
   /** Chooses bars to be cut, by drawing along the rows' left edge. */
   onBars: (bar: number, bars: number) => void;
 }
@@ -85,6 +87,7 @@ export function FoldView(props: Props) {
     onPreview,
     onSettle,
     chosen,
+    finds,
     onBars,
   } = props;
   const inks = useInks();
@@ -132,9 +135,10 @@ export function FoldView(props: Props) {
         swing,
         upright,
         chosen,
+        finds,
       });
     },
-    [rows, settings, scroll, inks, grid, traces, gain, found, swing, upright, chosen],
+    [rows, settings, scroll, inks, grid, traces, gain, found, swing, upright, chosen, finds],
   );
 
   usePlayhead((time, playing) => {

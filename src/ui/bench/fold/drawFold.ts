@@ -10,6 +10,8 @@ const MONO = '"Spline Sans Mono Variable", monospace';
 /** Reach of the drift column to both sides, ms. */
 const DRIFT_REACH_MS = 40;
 const CLOSEST_LABELS = 13;
+/** So many finds are marked. */
+const MARKED_FINDS = 4;
 
 export interface FoldDetails extends FoldPicture {
   deviations: readonly Deviation[];
@@ -19,6 +21,8 @@ export interface FoldDetails extends FoldPicture {
   upright: Grid | null;
   /** Beats that are chosen to be cut. */
   chosen: { from: number; to: number } | null;
+  /** Stretches that go round well, best first. */
+  finds: readonly { bar: number; bars: number }[];
 }
 
 /** Draws the fold: rows, rules at the beats, bar numbers, and each row's deviation beside it. */
@@ -52,6 +56,7 @@ export function drawFold(
 
   drawRules(context, scale, inks, picture, bottom);
   if (picture.upright) drawLean(context, scale, inks, picture.grid, picture.upright);
+  drawFinds(context, scale, inks, picture, bottom);
   if (picture.chosen) drawChosen(context, scale, inks, picture.chosen, bottom);
   drawLabels(context, scale, inks, picture, bottom);
   drawDrift(context, scale, inks, picture, bottom);
@@ -59,6 +64,28 @@ export function drawFold(
   context.fillRect(0, RULER - 1, GUTTER + width + DRIFT_WIDTH, 1);
   context.fillRect(GUTTER - 1, 0, 1, bottom);
   context.fillRect(GUTTER + width, 0, 1, bottom);
+}
+
+/** The best finds are marked in the gutter, one beside the other: a bracket from the first to the last of their rows. */
+function drawFinds(
+  context: CanvasRenderingContext2D,
+  scale: FoldScale,
+  inks: Inks,
+  { finds, grid }: FoldDetails,
+  bottom: number,
+) {
+  const size = feltBeatsPerBar(grid.meter);
+  const { rowBeats } = scale.rows;
+  context.fillStyle = inks.good;
+  finds.slice(0, MARKED_FINDS).forEach(({ bar, bars }, i) => {
+    const top = Math.max(RULER, yOfRow(scale, ((bar - 1) * size) / rowBeats) + 1);
+    const foot = Math.min(bottom, yOfRow(scale, ((bar - 1 + bars) * size) / rowBeats) - 1);
+    const x = 2 + 4 * i;
+    if (foot <= top) return;
+    context.fillRect(x, top, 1.5, foot - top);
+    context.fillRect(x, top, 4, 1.5);
+    context.fillRect(x, foot - 1.5, 4, 1.5);
+  });
 }
 
 /** A strip along the left edge of the rows that are chosen. */
