@@ -2,6 +2,7 @@ import { decodeAudio } from '@/core/formats/decode';
 import { recipe, FORMATS, type Recipe, type RecipeInput } from '@/core/library/recipe';
 import { named, parentOf, recipeAtTarget, USUAL_NAME } from '@/core/recipes/aims';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
+import { readMidi } from '@/core/formats/midi';
 import { undoBulk, bulkStepsNow } from '@/server/change/bulk';
 import { ANYBODY } from '@/server/change';
 import { browseIntake, browseShelf } from '@/server/browse';
@@ -13,7 +14,8 @@ import { readOriginal, verifyOriginal } from '@/store/originalBytes';
 import { listWaveChunks } from '@/core/formats/waveChunks';
 import { byteReader } from '@/core/formats/byteReader';
 import { inBlocks } from '../support/bytes';
-import { askNow, emptyLibrary, measuredLoop, renderAll } from '../support/library';
+import { rehearsalPiano } from '@/demo/performance';
+import { askNow, bring, measureAll, emptyLibrary, measuredLoop, renderAll } from '../support/library';
 
 beforeEach(emptyLibrary);
 afterAll(closeDatabase);
@@ -124,7 +126,7 @@ test('at a target: ten of them measure what was planned', async () => {
   expect((await readEntry(parent)).summary.standing).toBe('measured');
 });
 
-test.each(FORMATS)('%s says what it holds', async (format) => {
+test.each(FORMATS.filter((format) => format !== 'midi'))('%s says what it holds', async (format) => {
   const parent = await measuredLoop();
   const rates = { ...(format === 'wav 16' ? { sampleRate: 48_000 } : {}) };
   const wanted = await recipeFor(parent, { region: BARS_2_AND_3, write: { format, ...rates } });
@@ -182,4 +184,36 @@ test('a parent that was settled anew since keeps the recipe’s grid, and that i
   const [one] = await made(parent);
   expect(one.settled.grid!.tempoBpm).toBeCloseTo(100, 1);
   expect((await familyOf(one.summary.sampleId)).made!.isParentChanged).toBe(true);
+});
+
+test('a performance is squared up: notes on the beats of its grid, beside the one that was played', async () => {
+  const { sampleId } = await bring('Played.mid', rehearsalPiano().bytes);
+  await measureAll();
+  const entry = await readEntry(sampleId);
+  const wanted = named(
+    {
+      parent: parentOf(entry)!,
+      kind: 'midi',
+      hits: { pull: 1, parts: 2 },
+      time: { tempoBpm: 100, even: 'beat' },
+      write: { format: 'midi' },
+    },
+    entry,
+    '{name} squared up',
+  );
+  await makeRenders({ recipes: [wanted] }, ANYBODY);
+  await renderAll();
+  const [one] = await made(sampleId);
+  expect(one.summary).toMatchObject({ name: 'Played squared up.mid', format: 'midi', kind: 'midi' });
+  const { notes, claims } = readMidi(await bytesOf(one.summary.sampleId));
+  expect(claims.bpm).toBe(100);
+  for (const { time } of notes) {
+    const half = time / 0.3;
+    expect(Math.abs(half - Math.round(half))).toBeLessThan(0.01);
+  }
+  expect(one.settled.grid!.tempoBpm).toBeCloseTo(100, 6);
+  // An audio file has no notes.
+  const loop = await measuredLoop();
+  await makeRenders({ recipes: [await recipeFor(loop, { write: { format: 'midi' } })] }, ANYBODY);
+  await expect(renderAll()).rejects.toThrow('has no notes that could be written');
 });

@@ -1,6 +1,6 @@
 import { writeMidi, type MidiEvent } from 'midi-file';
 import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
-import { eventsInTime } from './midi';
+import { eventsInTime, type TimedEvent } from './midi';
 
 const TICKS_PER_QUARTER = 960;
 /** Key signatures by the number of fifths from C major. */
@@ -18,12 +18,26 @@ export function onGrid(
   grid: Grid,
   key: { tonic: number; mode: 'major' | 'minor' } | null,
 ): Uint8Array {
-  const tracks = eventsInTime(bytes);
+  return writtenOnGrid(eventsInTime(bytes), grid, key);
+}
+
+/** The beat that a written performance begins with: the bar line at or before its beginning. */
+export function firstBeatWritten(grid: Grid): number {
+  const size = feltBeatsPerBar(grid.meter);
+  return Math.floor(beatPosition(grid, 0) / size + 1e-6) * size;
+}
+
+/** Events in time as a Standard MIDI File on the bars and beats of a grid. */
+export function writtenOnGrid(
+  tracks: readonly (readonly TimedEvent[])[],
+  grid: Grid,
+  key: { tonic: number; mode: 'major' | 'minor' } | null,
+): Uint8Array {
   const last = Math.max(...tracks.map((track) => track[track.length - 1]?.time ?? 0));
   const { meter } = grid;
   const size = feltBeatsPerBar(meter);
   const quartersPerBeat = (4 * meter.beatsPerBar) / meter.beatUnit / size;
-  const firstBeat = Math.floor(beatPosition(grid, 0) / size + 1e-6) * size;
+  const firstBeat = firstBeatWritten(grid);
   const tickAt = (beat: number) => Math.round((beat - firstBeat) * quartersPerBeat * TICKS_PER_QUARTER);
   const microsecondsOf = (beat: number) =>
     Math.round((1e6 * (beatTime(grid, beat + 1) - beatTime(grid, beat))) / quartersPerBeat);

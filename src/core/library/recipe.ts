@@ -102,7 +102,8 @@ const pitchValue = z.object({
   tape: z.boolean().default(false),
 });
 
-export const FORMATS = ['wav 16', 'wav 24', 'wav 32 float', 'flac 16', 'flac 24'] as const;
+/** `midi`: of a performance, its notes and not their sound. */
+export const FORMATS = ['wav 16', 'wav 24', 'wav 32 float', 'flac 16', 'flac 24', 'midi'] as const;
 export type WriteFormat = (typeof FORMATS)[number];
 /** Rates that can be written, Hz. */
 export const RATES = [44_100, 48_000, 88_200, 96_000] as const;

@@ -117,8 +117,13 @@ export function named(
   return { ...parsed, name: withEnding(name, parsed.write.format) };
 }
 
+const ENDINGS: Readonly<Record<WriteFormat, string>> = {
+  ...{ 'wav 16': 'wav', 'wav 24': 'wav', 'wav 32 float': 'wav', 'flac 16': 'flac', 'flac 24': 'flac' },
+  midi: 'mid',
+};
+
 const withEnding = (name: string, format: WriteFormat) =>
-  `${name.replace(/\.(wav|wave|aiff?|flac|mp3|ogg|opus|m4a|mp4|midi?)$/i, '')}.${format.startsWith('flac') ? 'flac' : 'wav'}`;
+  `${name.replace(/\.(wav|wave|aiff?|flac|mp3|ogg|opus|m4a|mp4|midi?)$/i, '')}.${ENDINGS[format]}`;
 
 /**
  * What is made, as the page's engine plays it: it goes round. Its places are told as those of the parent, as far as they have any.

@@ -74,6 +74,10 @@ export function recipeWords(recipe: Recipe): string {
   if (write.gainDb !== 0)
     parts.push(`${write.gainDb > 0 ? '+' : '−'}${number(Math.abs(write.gainDb), 1)} dB`);
   const rate = write.sampleRate === null ? '' : ` at ${number(write.sampleRate / 1000, 2)} kHz`;
-  parts.push(`${write.format.replace('wav', 'WAV').replace('flac', 'FLAC')}${rate}`);
+  parts.push(
+    write.format === 'midi'
+      ? 'as MIDI notes'
+      : `${write.format.replace('wav', 'WAV').replace('flac', 'FLAC')}${rate}`,
+  );
   return parts.join(', ');
 }

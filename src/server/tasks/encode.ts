@@ -21,7 +21,7 @@ export interface Marks {
 export async function encoded(
   channels: readonly Float32Array[],
   sampleRate: number,
-  format: WriteFormat,
+  format: Exclude<WriteFormat, 'midi'>,
   { bars, turns }: Marks,
 ): Promise<Uint8Array> {
   if (format.endsWith('16')) ditherTo16(channels);

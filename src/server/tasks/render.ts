@@ -1,9 +1,10 @@
 import { UndecodableError } from '@/core/formats/audioFormat';
 import { decodeAudio } from '@/core/formats/decode';
-import { differencesOf, plannedOf } from '@/core/recipes/differences';
+import { differencesOf, plannedOf, type Planned } from '@/core/recipes/differences';
 import type { Made } from '@/core/recipes/compose';
 import { making } from '@/core/recipes/make';
 import { makingOf, RecipeError, type Making } from '@/core/recipes/making';
+import { midiMade } from '@/core/recipes/midiMake';
 import type { Recipe } from '@/core/library/recipe';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import type { Reading } from '@/core/readings/reading';
@@ -14,15 +15,15 @@ import { database, transaction } from '@/store/database';
 import { writePrint } from '@/store/likenesses';
 import { endItem, holdTask } from '@/store/longTasks';
 import { announceSamples } from '@/store/notifications';
-import { readOriginal, storeOriginal } from '@/store/originalBytes';
+import { readOriginal, storeOriginal, type StoredOriginal } from '@/store/originalBytes';
 import { madeAlready, writeRecipe } from '@/store/recipes';
-import { insertSample, readSampleFile } from '@/store/samples';
+import { insertSample, readSampleFile, type SampleFile } from '@/store/samples';
 import type { TakenTask } from '@/store/tasks';
 import { changeInside } from '../change';
 import { detectorReadings } from '../detectorReadings';
 import { readEntry } from '../entry';
 import { encoded } from './encode';
-import { findOut, recordFound } from './measure';
+import { findOut, recordFound, type Found } from './measure';
 
 /** Shares of a render's time that its parts usually take. */
 const SHARES = { decoding: 0.15, making: 0.55, writing: 0.1 } as const;
@@ -40,14 +41,15 @@ export async function render(
   recipe: Recipe,
   onProgress: (share: number) => void,
 ): Promise<void> {
-  const { curatorId, stepId, isSaved } = task.payload;
   const before = await madeAlready(database(), recipe);
   if (before) {
     await endItem(task, position, { outcome: 'already here', sampleId: before, received: 0 });
     return;
   }
-  const { plan, made } = await follow(recipe, onProgress);
   const { write } = recipe;
+  const { format } = write;
+  if (format === 'midi') return renderMidi(task, position, recipe, onProgress);
+  const { plan, made } = await follow(recipe, onProgress);
   const rate = write.sampleRate ?? plan.rate;
   const channels =
     rate === plan.rate
@@ -61,14 +63,55 @@ export async function render(
     : [];
   const turns =
     recipe.kind === 'loop' && plan.countIn === 0 && plan.lead === 0 && recipe.region?.tail !== 'rings on';
-  const bytes = await encoded(channels, rate, write.format, { bars, turns });
+  const bytes = await encoded(channels, rate, format, { bars, turns });
   onProgress(SHARES.decoding + SHARES.making + SHARES.writing);
   const original = await storeOriginal(inOnePart(bytes), Infinity);
   const rest = 1 - SHARES.decoding - SHARES.making - SHARES.writing;
   const found = await findOut(original, { range: null, meter: null }, (_, share) =>
     onProgress(1 - rest * (1 - share)),
   );
-  const planned = plannedOf(plan, made, frames, rate);
+  await keep(task, position, recipe, { original, found, plan, planned: plannedOf(plan, made, frames, rate) });
+}
+
+/** Makes a performance of a performance: notes, not their sound. */
+async function renderMidi(
+  task: TakenTask<'render'>,
+  position: number,
+  recipe: Recipe,
+  onProgress: (share: number) => void,
+): Promise<void> {
+  const file = await parentFile(recipe);
+  if (file.format !== 'midi')
+    throw new RecipeError('It is no performance; its sound has no notes that could be written.');
+  const parts: Uint8Array[] = [];
+  for await (const part of readOriginal(file.originalId, 0, file.byteLength)) parts.push(part);
+  const { bytes, plan } = midiMade(Buffer.concat(parts), recipe);
+  const original = await storeOriginal(inOnePart(bytes), Infinity);
+  const found = await findOut(original, { range: null, meter: null }, (_, share) => onProgress(share));
+  const { durationSeconds } = found.measurement;
+  // How long notes ring on is their instrument's.
+  const planned = plannedOf(plan, NO_SOUND, Math.round(durationSeconds * plan.rate), plan.rate);
+  // The file begins with a bar line: a pickup does not hang before it.
+  await keep(task, position, recipe, { original, found, plan, planned });
+}
+
+const NO_SOUND: Made = { channels: [], rate: 0, quieterDb: 0, peak: 0 };
+
+interface Kept {
+  original: StoredOriginal;
+  found: Found;
+  plan: Making;
+  planned: Planned;
+}
+
+/** Sample, recipe and comparison, all at once; nothing when the task is no longer theirs. */
+async function keep(
+  task: TakenTask<'render'>,
+  position: number,
+  recipe: Recipe,
+  { original, found, plan, planned }: Kept,
+): Promise<void> {
+  const { curatorId, stepId, isSaved } = task.payload;
   const differences = differencesOf(planned, found.measurement);
   const parent = await readEntry(recipe.parent.sampleId);
   const { folder } = parent.summary;
@@ -117,10 +160,7 @@ async function follow(
   recipe: Recipe,
   onProgress: (share: number) => void,
 ): Promise<{ plan: Making; made: Made }> {
-  const file = await readSampleFile(database(), recipe.parent.sampleId);
-  if (!file) throw new RecipeError('The sample that it is made from is not there any more.');
-  if (file.sha256 !== recipe.parent.sha256)
-    throw new RecipeError('The sample that it is made from has other bytes now; make the recipe anew.');
+  const file = await parentFile(recipe);
   const { originalId, byteLength } =
     file.listeningId === null ? file : { originalId: file.listeningId, byteLength: file.listeningBytes! };
   let plan: Making | null = null;
@@ -165,6 +205,15 @@ async function follow(
     const { made } = value as { made: number };
     onProgress(SHARES.decoding + (SHARES.making * made) / wanted.fitting.length);
   }
+}
+
+/** Where the bytes of a recipe's parent are. Throws RecipeError where they are not those that it was written for. */
+async function parentFile({ parent }: Recipe): Promise<SampleFile> {
+  const file = await readSampleFile(database(), parent.sampleId);
+  if (!file) throw new RecipeError('The sample that it is made from is not there any more.');
+  if (file.sha256 !== parent.sha256)
+    throw new RecipeError('The sample that it is made from has other bytes now; make the recipe anew.');
+  return file;
 }
 
 async function* inOnePart(bytes: Uint8Array): AsyncGenerator<Uint8Array> {

@@ -12,7 +12,7 @@ import { askRenders } from '../api/renders';
 import { entryQuery } from '../api/useEntry';
 import { Button } from '../pieces/Button';
 import { fieldClass, Labelled, TextField } from '../pieces/Field';
-import { bpmText } from '../pieces/figures';
+import { bpmText, formatText } from '../pieces/figures';
 import { aimOf, useTarget } from '../target/target';
 import { Part } from './Part';
 
@@ -92,9 +92,9 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
           value={format}
           onChange={(event) => setFormat(event.target.value as WriteFormat)}
         >
-          {FORMATS.map((one) => (
+          {FORMATS.filter((one) => one !== 'midi').map((one) => (
             <option key={one} value={one}>
-              {one.replace('wav', 'WAV').replace('flac', 'FLAC')}
+              {formatText(one)}
             </option>
           ))}
         </select>

@@ -1,10 +1,15 @@
 import { keyLabel } from '@/core/harmony/keyNames';
+import type { WriteFormat } from '@/core/library/recipe';
 import type { KeyReadingValue } from '@/core/readings/reading';
 
 /** "96", "88.402": as many decimals as say something, three at most. */
 export function bpmText(bpm: number): string {
   return String(Math.round(bpm * 1000) / 1000);
 }
+
+/** "WAV 24", "MIDI notes" */
+export const formatText = (format: WriteFormat) =>
+  format === 'midi' ? 'MIDI notes' : format.replace('wav', 'WAV').replace('flac', 'FLAC');
 
 /** "1 bar", "4 bars" */
 export const barsText = (bars: number) => `${bars} ${bars === 1 ? 'bar' : 'bars'}`;

@@ -16,7 +16,7 @@ import { EDGES, type Edge } from '@/core/recipes/edges';
 import { feltBeatsPerBar } from '@/core/rhythm/grid';
 import { Button } from '../../pieces/Button';
 import { Labelled, TextField } from '../../pieces/Field';
-import { bpmText } from '../../pieces/figures';
+import { bpmText, formatText } from '../../pieces/figures';
 import { KeySelect } from '../../pieces/KeySelect';
 import { keyWays } from '@/core/fit/proposal';
 import { aimOf, useTarget } from '../../target/target';
@@ -56,6 +56,7 @@ export function CutOptions({ bench, cut, onMake }: Props) {
   const beats = region ? (region.to - region.from) * time.level : null;
   const near = beats === null ? null : Math.max(1, Math.round(beats / size)) * size;
   const moves = Boolean(grid?.movingBeats);
+  const isPlayed = entry.summary.format === 'midi';
   return (
     <div
       className="w-60 shrink-0 overflow-y-auto border-l border-rule-strong p-2 text-small"
@@ -324,7 +325,10 @@ export function CutOptions({ bench, cut, onMake }: Props) {
         <Choice
           label="Format"
           value={write.format}
-          options={FORMATS.map((format) => [format, format.replace('wav', 'WAV').replace('flac', 'FLAC')])}
+          options={FORMATS.filter((format) => format !== 'midi' || isPlayed).map((format) => [
+            format,
+            formatText(format),
+          ])}
           onChange={(format) => setWrite({ format: format as WriteFormat })}
         />
         <Choice

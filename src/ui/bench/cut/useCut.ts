@@ -32,14 +32,16 @@ function beginning({ entry, grid }: Bench): CutDraft {
   const region = kind === 'loop' ? loopRegion(entry) : null;
   const size = grid ? feltBeatsPerBar(grid.meter) : 4;
   const bars = grid && entry.summary.durationSeconds ? barsUntil(grid, entry.summary.durationSeconds) : 0;
-  const whole = region ?? (bars > 0 ? { from: 0, to: Math.min(4, bars) * size } : null);
+  const whole = region ?? (bars > 0 && kind !== 'midi' ? { from: 0, to: Math.min(4, bars) * size } : null);
   const { time, hits, pitch, times, keepAround, countInBars, clickOnly, write } = recipe
     .omit({ parent: true, name: true, kind: true })
     .parse({});
   return {
-    ...{ time, hits, pitch, times, keepAround, countInBars, clickOnly, write },
+    ...{ time, hits, pitch, times, keepAround, countInBars, clickOnly },
+    write: entry.summary.format === 'midi' ? { ...write, format: 'midi' } : write,
     region: whole && recipe.shape.region.parse(whole),
-    kind: kind === 'oneshot' || !grid ? (kind ?? 'oneshot') : 'loop',
+    // A performance is written as notes, and stays one.
+    kind: kind === 'midi' ? 'midi' : kind === 'oneshot' || !grid ? (kind ?? 'oneshot') : 'loop',
     edge: 'grid',
     template: CUT_NAME,
   };
@@ -62,7 +64,12 @@ export function useCut(bench: Bench): Cut {
   const chooseBeats = useCallback(
     (chosen: { from: number; to: number }) => {
       const before = draft.region ?? recipe.shape.region.parse(chosen)!;
-      change({ region: { ...before, ...chosen }, time: { ...draft.time, exactBeats: null }, kind: 'loop' });
+      change({
+        region: { ...before, ...chosen },
+        time: { ...draft.time, exactBeats: null },
+        // Bars of a performance are one as well.
+        kind: draft.write.format === 'midi' ? 'midi' : 'loop',
+      });
     },
     [draft, change],
   );
