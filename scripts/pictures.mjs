@@ -106,7 +106,7 @@ const PICTURES = {
     await page.keyboard.up('Shift');
   },
   'bench-moving': async (page) => {
-    await bench(page, 'Old Bellows', 'Fold');
+    await bench(page, 'Old Bellows, played free.wav', 'Fold');
     await page.getByRole('tab', { name: 'Grid' }).click();
   },
   'bench-performance': async (page) => bench(page, 'Rehearsal Piano', 'Fold'),
@@ -125,6 +125,24 @@ const PICTURES = {
     await page.getByRole('tab', { name: 'Proof' }).click();
     await page.getByRole('button', { name: 'listen' }).nth(0).click();
     await page.getByRole('button', { name: 'on', exact: true }).first().click();
+  },
+  'bench-cut': async (page) => {
+    await bench(page, 'The Moth', 'Fold');
+    await page.keyboard.press('5');
+    await page.getByTestId('cut-seam').getByText('usual').waitFor();
+    await page.getByText('stretches that go round').waitFor();
+    await page.keyboard.press('n');
+    await page.keyboard.press('n');
+    await page.waitForTimeout(800);
+  },
+  'shelf-traces': async (page) => {
+    await page.goto(`${address}/shelf?tempo=96&key=E+minor`);
+    await page.getByRole('row').first().waitFor();
+    for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Space');
+    await page.keyboard.press('g');
+    await page.keyboard.press('e');
+    await page.waitForTimeout(1500);
   },
   'shelf-like': async (page) => {
     await page.goto(`${address}/shelf?like=${idOf('Giant')}`);

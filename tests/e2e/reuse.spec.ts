@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { readMidi } from '@/core/formats/midi';
 import { given, loopFile } from './support';
 import { forget, heardSince, tapSound } from './tap';
 
@@ -147,6 +148,7 @@ test('a hit is pulled to another place and back, edges and exact bars say what t
   const picture = page.getByTestId('cut-picture');
   await expect(picture).toBeVisible();
   await expect(page.getByTestId('cut-seam')).toContainText('usual');
+  await expect(page.getByRole('region', { name: 'Finds' })).toContainText('stretches that go round');
   const view = page.getByTestId('cut-view');
   const { measurement, settled } = await entryOf(page, sampleId);
   const hit = measurement.onsets.find(
@@ -197,4 +199,43 @@ test('chosen samples are made at the target, in one go, and taken back in one', 
   await expect(rows).toHaveCount(4);
   await page.keyboard.press('Control+z');
   await expect(rows).toHaveCount(2);
+});
+
+test('a performance is played in without a click, arrives, and keeps its times to a millisecond', async ({
+  page,
+}) => {
+  await page.goto('/intake/play');
+  const record = page.getByRole('button', { name: 'Record' });
+  await record.click();
+  // Keys at times that the page itself tells: a beat of 500 ms, some of them late.
+  const told = await page.evaluate(async () => {
+    const times: number[] = [];
+    for (let beat = 0; beat < 24; beat++) {
+      const code = ['KeyA', 'KeyD', 'KeyG', 'KeyD'][beat % 4];
+      await new Promise((resolve) => setTimeout(resolve, beat % 3 === 1 ? 262 : 250));
+      const down = new KeyboardEvent('keydown', { code, bubbles: true });
+      window.dispatchEvent(down);
+      times.push(down.timeStamp);
+      await new Promise((resolve) => setTimeout(resolve, 100));
+      window.dispatchEvent(new KeyboardEvent('keyup', { code, bubbles: true }));
+    }
+    return times;
+  });
+  await expect(page.getByTestId('played')).toContainText('24 notes');
+  await page.getByRole('button', { name: 'Take it in' }).click();
+  const listed = async () =>
+    (await (await page.request.get('/api/samples?text=played&kind=midi&sort=arrived')).json()).rows[0];
+  await expect.poll(async () => (await listed())?.standing, { timeout: 90_000 }).toBe('measured');
+  const { sampleId, folder } = await listed();
+  expect(folder).toBe('Played in');
+  const bytes = await (await page.request.get(`/api/samples/${sampleId}/original`)).body();
+  const { notes } = readMidi(bytes);
+  expect(notes).toHaveLength(24);
+  // Latency is none (the first note stands where every recording begins); jitter is what the messages' own times leave.
+  notes.forEach(({ time }, i) =>
+    expect(Math.abs(time - 0.25 - (told[i] - told[0]) / 1000)).toBeLessThan(0.001),
+  );
+  await page.goto(`/bench/${sampleId}`);
+  await page.getByRole('tab', { name: 'Line' }).click({ timeout: 60_000 });
+  await expect(page.getByTestId('line-view')).toBeVisible();
 });

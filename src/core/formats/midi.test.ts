@@ -1,5 +1,6 @@
 import { writeMidi, type MidiEvent } from 'midi-file';
-import { recordedMidi, rehearsalPiano } from '@/demo/performance';
+import { recordedMidi } from './midiRecording';
+import { rehearsalPiano } from '@/demo/performance';
 import { opening } from '../../../tests/support/bytes';
 import { measureStream } from '../measurement/measureStream';
 import { beatTime, type Grid } from '../rhythm/grid';

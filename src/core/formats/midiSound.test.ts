@@ -1,4 +1,4 @@
-import { recordedMidi, type PlayedNote } from '@/demo/performance';
+import { recordedMidi, type PlayedNote } from './midiRecording';
 import { inBlocks } from '../../../tests/support/bytes';
 import { byteReader } from './byteReader';
 import { decodeMidi } from './midiSound';

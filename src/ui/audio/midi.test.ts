@@ -1,7 +1,7 @@
 import { readNote, simulatedKeyboard } from './midi';
 
 test('notes begin with velocity and end without', () => {
-  expect(readNote([0x90, 60, 96], 5)).toEqual({ note: 60, on: true, at: 5 });
+  expect(readNote([0x90, 60, 96], 5)).toEqual({ note: 60, on: true, velocity: 96, at: 5 });
   expect(readNote([0x93, 60, 0], 5)).toMatchObject({ on: false });
   expect(readNote([0x80, 60, 64], 5)).toMatchObject({ on: false });
 });
@@ -18,7 +18,7 @@ test('the simulated keyboard is heard until nobody listens', () => {
   stop();
   simulatedKeyboard.press(36, 3);
   expect(heard).toEqual([
-    { note: 36, on: true, at: 1 },
-    { note: 36, on: false, at: 2 },
+    { note: 36, on: true, velocity: 96, at: 1 },
+    { note: 36, on: false, velocity: 0, at: 2 },
   ]);
 });

@@ -2,6 +2,8 @@
 export interface NoteMessage {
   note: number;
   on: boolean;
+  /** How hard it is struck, 1 … 127; 0 where it ends. */
+  velocity: number;
   /** On the page's clock, ms. */
   at: number;
 }
@@ -17,7 +19,8 @@ export interface MidiDevice {
 export function readNote(bytes: ArrayLike<number>, at: number): NoteMessage | null {
   const kind = bytes[0] & 0xf0;
   if ((kind !== 0x90 && kind !== 0x80) || bytes.length < 3) return null;
-  return { note: bytes[1] & 0x7f, on: kind === 0x90 && bytes[2] > 0, at };
+  const on = kind === 0x90 && bytes[2] > 0;
+  return { note: bytes[1] & 0x7f, on, velocity: on ? bytes[2] & 0x7f : 0, at };
 }
 
 /**

@@ -35,6 +35,7 @@ import { useBench, type Bench } from './useBench';
 import { useBenchKeys } from './useBenchKeys';
 import { useLean } from './useLean';
 import { useMidi } from './useMidi';
+import { useNotes } from './useNotes';
 import { useRound } from './useRound';
 import { useSettling } from './useSettling';
 import { useTaps } from './useTaps';
@@ -77,6 +78,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
   const settling = useSettling(bench);
   const rounds = useRound(grid, entry.settled.loop, duration);
   const cut = useCut(bench);
+  const notes = useNotes(bench);
   const [wanted, setMainView] = useState<MainView>(() =>
     isAskedFor(entry.summary.sampleId) ? 'cut' : 'fold',
   );
@@ -250,6 +252,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
                   settled={pinned}
                   onsets={onsets}
                   loop={rounds.bounds}
+                  notes={notes}
                   view={view}
                   snap={snap}
                   stretch={stretch}

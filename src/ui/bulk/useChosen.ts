@@ -1,9 +1,13 @@
 'use client';
 import { useCallback, useMemo, useState } from 'react';
+import type { SampleSummary } from '@/core/library/entry';
 import type { Target } from '@/core/library/orders';
+import { useStable } from '../pieces/useStable';
+
+export type Chosen = ReturnType<typeof useChosen>;
 
 /** Which samples are chosen together, beside the one under the cursor, each as it was when it was chosen. */
-export function useChosen() {
+function useChosen() {
   const [bases, setBases] = useState<ReadonlyMap<string, number | null>>(new Map());
   const toggle = useCallback(
     ({ sampleId, base }: Target) =>
@@ -34,4 +38,42 @@ export function useChosen() {
     }),
     [bases, targets, toggle, add, clear],
   );
+}
+
+export const targetOf = ({ sampleId, sequence }: SampleSummary): Target => ({ sampleId, base: sequence });
+
+interface Listed {
+  rowAt: (index: number) => SampleSummary | null;
+  /** The row under the cursor; −1 for none. */
+  selected: number;
+  setSelected: (index: number) => void;
+  /** All that the list finds, in its order: rows between two may not be here. */
+  all: () => Promise<readonly Target[]>;
+}
+
+/** What pressing a row of a list does with the choice: with Ctrl it joins or leaves, with Shift all up to it join, else there is none. */
+export function useChoosing({ rowAt, selected, setSelected, all }: Listed) {
+  const chosen = useChosen();
+  const current = rowAt(selected);
+  const select = useStable((index: number, { range, toggle }: { range: boolean; toggle: boolean }) => {
+    const row = rowAt(index);
+    if (toggle && row) {
+      // The row that the cursor stood on belongs to the choice.
+      if (chosen.size === 0 && current && current.sampleId !== row.sampleId) chosen.add([targetOf(current)]);
+      chosen.toggle(targetOf(row));
+    } else if (range && selected >= 0) {
+      const [from, to] = [Math.min(selected, index), Math.max(selected, index)];
+      void all().then((ids) => chosen.add(ids.slice(from, to + 1)));
+    } else chosen.clear();
+    setSelected(index);
+  });
+  const chooseAll = useStable(async () => {
+    chosen.clear();
+    chosen.add(await all());
+  });
+  const targets = useMemo(
+    () => (chosen.size > 0 ? chosen.targets : current ? [targetOf(current)] : []),
+    [chosen, current],
+  );
+  return { chosen, current, targets, select, chooseAll };
 }

@@ -23,6 +23,7 @@ export function IntakeFrame({ children }: { children: ReactNode }) {
     { name: 'Stem sets', path: '/intake/stems', count: counts['proposed stem sets'] ?? 0 },
     { name: 'Alike', path: '/intake/alike', count: counts['alike pairs'] ?? 0 },
     { name: 'Kept places', path: '/intake/places', count: 0 },
+    { name: 'Play in', path: '/intake/play', count: 0 },
     { name: 'Deliveries', path: '/intake/deliveries', count: 0 },
   ];
 

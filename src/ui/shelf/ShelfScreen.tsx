@@ -12,14 +12,13 @@ import { useOpenOnBench } from '../api/useEntry';
 import { engine } from '../audio/engine';
 import { BulkBar, type BulkPart } from '../bulk/BulkBar';
 import { useBulk } from '../bulk/useBulk';
-import { useChosen } from '../bulk/useChosen';
+import { useChoosing } from '../bulk/useChosen';
 import { rememberWorkingList } from '../intake/workingList';
 import { fieldClass } from '../pieces/Field';
 import { IconButton } from '../pieces/IconButton';
 import { InsteadOf } from '../pieces/InsteadOf';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 import { usePagedList } from '../pieces/usePagedList';
-import { useStable } from '../pieces/useStable';
 import { VirtualRows } from '../pieces/VirtualRows';
 import { aimOf, useTarget } from '../target/target';
 import { TargetBar } from '../target/TargetBar';
@@ -85,39 +84,20 @@ export function ShelfScreen({ like }: { like: string | null }) {
   });
   useEffect(() => () => engine.stop(), []);
 
-  const current = rowAt(selected);
-  const chosen = useChosen();
+  const { chosen, current, targets, select, chooseAll } = useChoosing({
+    ...{ rowAt, selected, setSelected },
+    all: () => fetchShelfTargets(shelfParams(asked, {})),
+  });
   const bulk = useBulk();
   const [part, setPart] = useState<BulkPart | null>(null);
   const [aside, setAside] = useState<'search' | 'this one'>('search');
   const [isTiles, setTiles] = useState(false);
-  const chooseAll = useStable(async () => {
-    chosen.clear();
-    chosen.add(await fetchShelfTargets(shelfParams(asked, {})));
-  });
-  const select = useStable((index: number, { range, toggle }: { range: boolean; toggle: boolean }) => {
-    const row = rowAt(index);
-    if (toggle && row) {
-      // The row that the cursor stood on belongs to the choice.
-      if (chosen.size === 0 && current && current.sampleId !== row.sampleId) chosen.add([targetOf(current)]);
-      chosen.toggle(targetOf(row));
-    } else if (range && selected >= 0) {
-      const [from, to] = [Math.min(selected, index), Math.max(selected, index)];
-      // The rows between may not be here: the server names them.
-      void fetchShelfTargets(shelfParams(asked, {})).then((ids) => chosen.add(ids.slice(from, to + 1)));
-    } else chosen.clear();
-    setSelected(index);
-  });
   const open = useCallback(
     (sampleId: string) => {
       rememberWorkingList(rows);
       openOnBench(sampleId);
     },
     [rows, openOnBench],
-  );
-  const targets = useMemo(
-    () => (chosen.size > 0 ? chosen.targets : current ? [targetOf(current)] : []),
-    [chosen, current],
   );
   const thisOne = useMemo(() => (current ? tempoAndKey(current) : null), [current]);
   const [above, below] = [rowAt(selected - 1), rowAt(selected + 1)];
@@ -298,8 +278,6 @@ export function ShelfScreen({ like }: { like: string | null }) {
     </div>
   );
 }
-
-const targetOf = ({ sampleId, sequence }: SampleSummary) => ({ sampleId, base: sequence });
 
 const tempoAndKey = ({ tempoBpm, keyTonic: tonic, keyMode: mode }: SampleSummary) => ({
   tempoBpm,

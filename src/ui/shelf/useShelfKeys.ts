@@ -1,7 +1,7 @@
 import type { SampleSummary } from '@/core/library/entry';
 import type { BulkPart } from '../bulk/BulkBar';
 import type { useBulk } from '../bulk/useBulk';
-import type { useChosen } from '../bulk/useChosen';
+import type { Chosen } from '../bulk/useChosen';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';
 import { targetKeys } from '../target/TargetBar';
 import type { Aim } from '../target/useAim';
@@ -13,7 +13,7 @@ interface Keyed {
   setSelected: (index: number) => void;
   walk: (by: number) => void;
   aim: Aim;
-  chosen: ReturnType<typeof useChosen>;
+  chosen: Chosen;
   chooseAll: () => Promise<void>;
   bulk: ReturnType<typeof useBulk>;
   setPart: (part: BulkPart | null) => void;
@@ -141,7 +141,7 @@ export function useShelfKeys(keyed: Keyed) {
   useKeys(actions);
 }
 
-function targetsOf(chosen: ReturnType<typeof useChosen>, current: SampleSummary | null) {
+function targetsOf(chosen: Chosen, current: SampleSummary | null) {
   if (chosen.size > 0) return chosen.targets;
   return current ? [{ sampleId: current.sampleId, base: current.sequence }] : [];
 }

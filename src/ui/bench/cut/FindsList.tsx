@@ -68,7 +68,7 @@ export function FindsList({ bench, finds, cut, onMake }: Props) {
   ]);
   if (!finds)
     return (
-      <p className="h-28 shrink-0 border-t border-rule p-2 text-small text-ink-soft">
+      <p className="h-40 shrink-0 border-t border-rule-strong p-2 text-small text-ink-soft">
         Looking for what goes round …
       </p>
     );

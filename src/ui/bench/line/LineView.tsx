@@ -8,6 +8,7 @@ import { usePlayhead } from '../../audio/useEngine';
 import { bpmText, signedText, timeText } from '../../pieces/figures';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
+import type { RollNote } from '../../trace/roll';
 import { fittingGain, type Drawable } from '../../trace/waveform';
 import { barStride, drawLine } from './drawLine';
 import { beatPinnedTo, type GridMove } from '../gridMoves';
@@ -22,6 +23,8 @@ interface Props {
   settled: Pinned | null;
   onsets: readonly { time: number; strength: number }[];
   loop: { start: number; end: number } | null;
+  /** The notes of a performance; null for anything else. */
+  notes: readonly RollNote[] | null;
   view: View;
   snap: Snap;
   stretch: { from: number; to: number } | null;
@@ -48,8 +51,21 @@ interface Drag {
 
 /** The waveform with the grid over it; bar lines are pulled, the rest is panned, zoomed and pointed at. */
 export function LineView(props: Props) {
-  const { audio, grid, pins, settled, onsets, loop, view, snap, stretch, onStretch, onPreview, onSettle } =
-    props;
+  const {
+    audio,
+    grid,
+    pins,
+    settled,
+    onsets,
+    loop,
+    notes,
+    view,
+    snap,
+    stretch,
+    onStretch,
+    onPreview,
+    onSettle,
+  } = props;
   const inks = useInks();
   const canvas = useRef<HTMLCanvasElement>(null);
   const head = useRef<HTMLDivElement>(null);
@@ -62,9 +78,9 @@ export function LineView(props: Props) {
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
       const x = scaleLinear([view.from, view.to], [0, width]);
-      drawLine(context, x, height, inks, { audio, grid, onsets, loop, gain, heldBar, pins, stretch });
+      drawLine(context, x, height, inks, { audio, grid, onsets, loop, gain, heldBar, pins, stretch, notes });
     },
-    [audio, grid, onsets, loop, gain, heldBar, pins, stretch, inks, view.from, view.to],
+    [audio, grid, onsets, loop, gain, heldBar, pins, stretch, notes, inks, view.from, view.to],
   );
 
   usePlayhead((time, playing) => {

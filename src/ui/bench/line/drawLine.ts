@@ -4,6 +4,7 @@ import type { Pin } from '@/core/rhythm/pins';
 import { beatTime } from '@/core/rhythm/grid';
 import { signedText } from '../../pieces/figures';
 import type { Inks } from '../../trace/useInks';
+import { drawRoll, type RollNote } from '../../trace/roll';
 import { drawWaveform, type Drawable } from '../../trace/waveform';
 
 const RULER_HEIGHT = 24;
@@ -21,6 +22,8 @@ export interface LinePicture {
   /** The bar line under the pointer or being pulled; its number, or null. */
   heldBar: number | null;
   pins: readonly Pin[];
+  /** Of a performance its notes, drawn over its sound. */
+  notes: readonly RollNote[] | null;
   /** The selected stretch. */
   stretch: { from: number; to: number } | null;
 }
@@ -41,7 +44,7 @@ export function drawLine(
   inks: Inks,
   picture: LinePicture,
 ) {
-  const { audio, grid, onsets, loop, gain, heldBar, pins, stretch } = picture;
+  const { audio, grid, onsets, loop, gain, heldBar, pins, stretch, notes } = picture;
   const [from, to] = x.domain();
   const width = x.range()[1];
   const bottom = height - TICKS_HEIGHT;
@@ -69,14 +72,9 @@ export function drawLine(
     for (const time of [stretch.from, stretch.to])
       context.fillRect(Math.round(x(time)), RULER_HEIGHT, 1, bottom - RULER_HEIGHT);
   }
-  drawWaveform(
-    context,
-    audio,
-    { from, to },
-    { x: 0, y: RULER_HEIGHT + 4, width, height: bottom - RULER_HEIGHT - 8 },
-    inks.trace,
-    gain,
-  );
+  const box = { x: 0, y: RULER_HEIGHT + 4, width, height: bottom - RULER_HEIGHT - 8 };
+  drawWaveform(context, audio, { from, to }, box, notes ? inks.rule : inks.trace, gain);
+  if (notes) drawRoll(context, { from, to }, box, notes, inks);
   // Over the trace: in dense music a grid beneath it would be hidden.
   if (grid) drawBeats(context, x, grid, RULER_HEIGHT, bottom, inks);
 

@@ -4,7 +4,6 @@ import clsx from 'clsx';
 import { ArrowDown, ArrowUp, Search } from 'lucide-react';
 import { useCallback, useDeferredValue, useMemo, useState } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
-import type { Target } from '@/core/library/orders';
 import type { IntakeQuery, SamplePage } from '@/core/library/shelfQuery';
 import { NEED_SORTS } from '@/core/library/needsALook';
 import { fetchIntake, fetchIntakeCounts, fetchTargets } from '../../api/intake';
@@ -25,7 +24,7 @@ import { BulkBar, type BulkPart } from '../../bulk/BulkBar';
 import { FiguresProof } from './FiguresProof';
 import { Hand } from './Hand';
 import { useBulk } from '../../bulk/useBulk';
-import { useChosen } from '../../bulk/useChosen';
+import { targetOf, useChoosing } from '../../bulk/useChosen';
 import { useHands } from './useHands';
 
 type View = Pick<IntakeQuery, 'show' | 'text' | 'sort' | 'direction' | 'kind'>;
@@ -77,19 +76,17 @@ export function ArrivalsScreen() {
     queryFn: ({ signal }) => fetchIntakeCounts(paramsOf(asked, {}), signal),
     placeholderData: keepPreviousData,
   });
-  const chosen = useChosen();
+  const { chosen, current, targets, select, chooseAll } = useChoosing({
+    ...{ rowAt, selected, setSelected },
+    all: () => fetchTargets(paramsOf(asked, {})),
+  });
   const bulk = useBulk();
   const [part, setPart] = useState<BulkPart | null>(null);
 
-  const current = rowAt(selected);
   const { data: entry = null } = useQuery({
     ...entryQuery(current?.sampleId ?? ''),
     enabled: current !== null,
   });
-  const targets = useMemo(
-    () => (chosen.size > 0 ? chosen.targets : current ? [targetOf(current)] : []),
-    [chosen, current],
-  );
 
   const openOnBench = useOpenOnBench();
   const open = useStable((sampleId: string) => {
@@ -107,25 +104,6 @@ export function ArrivalsScreen() {
       if (row?.measuring?.state === 'waiting') waiting.push(row.sampleId);
     }
     if (waiting.length > 0) void preferInSight(waiting).catch(() => {});
-  });
-
-  const chooseAll = useCallback(async () => {
-    chosen.clear();
-    chosen.add(await fetchTargets(paramsOf(asked, {})));
-  }, [chosen, asked]);
-
-  const select = useStable((index: number, { range, toggle }: { range: boolean; toggle: boolean }) => {
-    const row = rowAt(index);
-    if (toggle && row) {
-      // The row that the cursor stood on belongs to the choice.
-      if (chosen.size === 0 && current && current.sampleId !== row.sampleId) chosen.add([targetOf(current)]);
-      chosen.toggle(targetOf(row));
-    } else if (range && selected >= 0) {
-      const [from, to] = [Math.min(selected, index), Math.max(selected, index)];
-      // The rows between may not be here: the server names them.
-      void fetchTargets(paramsOf(asked, {})).then((ids) => chosen.add(ids.slice(from, to + 1)));
-    } else chosen.clear();
-    setSelected(index);
   });
 
   useKeys(
@@ -364,8 +342,6 @@ export function ArrivalsScreen() {
     </div>
   );
 }
-
-const targetOf = ({ sampleId, sequence }: SampleSummary): Target => ({ sampleId, base: sequence });
 
 function paramsOf(view: View, page: Partial<Pick<IntakeQuery, 'offset' | 'limit' | 'of'>>): URLSearchParams {
   const params = new URLSearchParams(view);

@@ -1,0 +1,8 @@
+import type { Metadata } from 'next';
+import { PlayScreen } from '@/ui/intake/play/PlayScreen';
+
+export const metadata: Metadata = { title: 'Play in · Grento' };
+
+export default function Page() {
+  return <PlayScreen />;
+}
