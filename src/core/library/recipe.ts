@@ -4,6 +4,9 @@ import { gridValue } from '../rhythm/grid';
 
 const keyValue = z.object({ tonic: z.int().min(0).max(11), mode: z.enum(['major', 'minor']) });
 
+/** Hits beyond these are not known of: an hour of dense playing has as many. */
+export const MOST_HITS = 40_000;
+
 /** What a derived sample is made from, as it was settled when the recipe was written: a later change alters nothing. */
 const parentValue = z.object({
   sampleId: z.uuid(),
@@ -18,7 +21,7 @@ const parentValue = z.object({
   key: keyValue.nullable(),
   tuningCents: z.number().nullable(),
   /** Hits that keep their sound, seconds, rising. */
-  hits: z.array(z.number()).max(40_000),
+  hits: z.array(z.number()).max(MOST_HITS),
   isProved: z.boolean(),
 });
 export type Parent = z.infer<typeof parentValue>;

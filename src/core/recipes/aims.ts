@@ -9,7 +9,14 @@ import { clearHits } from '../rhythm/clearHits';
 import { barsUntil, beatPosition, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
 import type { Tag } from '../tags/facets';
 import type { Making } from './making';
-import { recipe, type Parent, type Recipe, type RecipeInput, type WriteFormat } from '../library/recipe';
+import {
+  MOST_HITS,
+  recipe,
+  type Parent,
+  type Recipe,
+  type RecipeInput,
+  type WriteFormat,
+} from '../library/recipe';
 
 /** What of a sample a recipe keeps; null before it is measured. */
 export function parentOf({ summary, settled, measurement, sequence }: SampleEntry): Parent | null {
@@ -20,7 +27,7 @@ export function parentOf({ summary, settled, measurement, sequence }: SampleEntr
     ...{ kind: summary.kind, durationSeconds: summary.durationSeconds ?? measurement.durationSeconds },
     ...{ grid: settled.grid, tuningCents: settled.tuningCents },
     key: key && 'tonic' in key ? { tonic: key.tonic, mode: key.mode } : null,
-    hits: clearHits(measurement.onsets),
+    hits: clearHits(measurement.onsets).slice(0, MOST_HITS),
     isProved: summary.proof === 'current',
   };
 }
@@ -125,11 +132,16 @@ const ENDINGS: Readonly<Record<WriteFormat, string>> = {
 const withEnding = (name: string, format: WriteFormat) =>
   `${name.replace(/\.(wav|wave|aiff?|flac|mp3|ogg|opus|m4a|mp4|midi?)$/i, '')}.${ENDINGS[format]}`;
 
+/** Whether a recipe only bends all of a sample: then it can be heard while the rest of it is still being made. */
+export const isOnlyBent = ({ region, times, countInBars, clickOnly, write }: Recipe): boolean =>
+  region === null && times === 1 && countInBars === 0 && !clickOnly && write.gainDb === 0;
+
 /**
- * What is made, as the page's engine plays it: it goes round. Its places are told as those of the parent, as far as they have any.
+ * What is made, as the page's engine plays it: it goes round, unless it is all of a sample. Its places are told as those of the parent,
+ * as far as they have any.
  */
 export function planOfMaking(making: Making, recipe: Recipe): Plan {
-  const { rate, first, size, before, lead, countIn, length, fitting, grid, hits } = making;
+  const { rate, first, size, before, lead, countIn, length, fitting, grid } = making;
   const from = first / rate;
   const map = fitting.map!;
   const seconds = (frames: number) => frames / rate;
@@ -142,9 +154,9 @@ export function planOfMaking(making: Making, recipe: Recipe): Plan {
     ),
     semitones: fitting.semitones,
     holdFormants: fitting.holdFormants,
-    goesRound: true,
+    goesRound: !isOnlyBent(recipe),
     one: grid ? Math.max(0, Math.min(grid.one, seconds(length) - 0.01)) : 0,
-    ...{ pickup: 0, grid, hits },
+    ...{ pickup: 0, grid, hits: fitting.attacks.map(seconds) },
   };
 }
 

@@ -3,7 +3,7 @@ import { Hammer, Play, Square } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { toast } from 'sonner';
 import type { Recipe } from '@/core/library/recipe';
-import { named, parentOf, planOfMaking } from '@/core/recipes/aims';
+import { isOnlyBent, named, parentOf, planOfMaking } from '@/core/recipes/aims';
 import { composed, readOf } from '@/core/recipes/compose';
 import { makingOf, type Making } from '@/core/recipes/making';
 import type { Finds } from '@/core/recipes/finds';
@@ -47,6 +47,7 @@ export function CutView({ bench, finds, rounds, cut }: Props) {
   const hears = useEngine(
     (state) => state.status === 'playing' && state.sampleId === sampleId && engine.target.isOn,
   );
+  const isComing = useEngine((state) => state.status === 'loading' && state.sampleId === sampleId);
   const { hear, stop } = useHearing(bench, wanted, hears);
   const make = useCallback(async (recipes: readonly Recipe[]) => {
     try {
@@ -162,7 +163,7 @@ export function CutView({ bench, finds, rounds, cut }: Props) {
             onClick={() => (hears ? stop() : hear())}
           >
             {hears ? <Square className="size-3.5" aria-hidden /> : <Play className="size-3.5" aria-hidden />}{' '}
-            Hear it
+            {isComing ? 'Making …' : 'Hear it'}
           </Button>
           <Button
             className="h-7"
@@ -216,7 +217,8 @@ function Outcome({
     <div className="shrink-0 border-b border-rule px-2 py-1 text-small leading-snug">
       <b>{wanted.name}</b> <span className="text-ink-soft">{recipeWords(wanted)}</span>
       <div className="figures text-tiny text-ink-soft" role="status" data-testid="outcome">
-        {length.toLocaleString('en')} frames, {lengthText(length / rate)}
+        {wanted.write.format !== 'midi' && `${length.toLocaleString('en')} frames, `}
+        {lengthText(length / rate)}
         {bars !== null && ` · ${barsText(bars)}`}
         {grid && ` · ${bpmText(grid.tempoBpm)} BPM`}
         {isRounded &&
@@ -265,7 +267,8 @@ function useHearing({ entry }: Bench, wanted: Recipe | null, hears: boolean) {
     const rate = engine.context.sampleRate;
     // Heard as it will turn: what is not written for ever goes round with its tail and its count-in as well.
     const plan = makingOf(wanted, Math.round(wanted.parent.durationSeconds * rate), rate);
-    return { sampleId, durationSeconds, plan: planOfMaking(plan, wanted), recipe: wanted };
+    const aim = { sampleId, durationSeconds, plan: planOfMaking(plan, wanted) };
+    return isOnlyBent(wanted) ? aim : { ...aim, recipe: wanted };
   }, [wanted, sampleId, durationSeconds]);
   const hear = useCallback(() => {
     if (aimed) void engine.playAtTarget({ ...aimed, clock: null, handOver: 'beat', keepsOthers: false });

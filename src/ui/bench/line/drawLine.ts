@@ -73,7 +73,7 @@ export function drawLine(
       context.fillRect(Math.round(x(time)), RULER_HEIGHT, 1, bottom - RULER_HEIGHT);
   }
   const box = { x: 0, y: RULER_HEIGHT + 4, width, height: bottom - RULER_HEIGHT - 8 };
-  drawWaveform(context, audio, { from, to }, box, notes ? inks.rule : inks.trace, gain);
+  drawWaveform(context, audio, { from, to }, box, notes ? inks.sunk : inks.trace, gain);
   if (notes) drawRoll(context, { from, to }, box, notes, inks);
   // Over the trace: in dense music a grid beneath it would be hidden.
   if (grid) drawBeats(context, x, grid, RULER_HEIGHT, bottom, inks);
