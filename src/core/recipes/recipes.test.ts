@@ -1,5 +1,7 @@
+import { fittingOf } from '../fit/plan';
 import { fitted } from '../fit/voice';
 import { barTime, beatTime, type Grid } from '../rhythm/grid';
+import { isOnlyBent, planOfMaking } from './aims';
 import { ditherTo16 } from './dither';
 import { feelOf, swungPlace } from './hitMoves';
 import { madeOf } from './make';
@@ -240,6 +242,23 @@ describe('bent', () => {
       const place = plan.grid!.one + (beat * 60) / 104;
       expect(Math.abs(hitNear(channels[0], place) - place)).toBeLessThan(0.0002);
     }
+  });
+
+  test('all of a song that is only bent is heard by the very same fitting, step by step', () => {
+    const wanted = recipeOf({ time: { tempoBpm: 104, even: 'beat' }, kind: 'song' }, moving, beats, 16);
+    const plan = makingOf(wanted, drifting[0].length, RATE);
+    expect(isOnlyBent(wanted)).toBe(true);
+    const heard = planOfMaking(plan, wanted);
+    const { first, size, fitting } = fittingOf(heard, RATE, drifting[0].length);
+    expect({ first, size, length: fitting.length }).toEqual({
+      first: plan.first,
+      size: plan.size,
+      length: plan.length,
+    });
+    fitting.map!.source.forEach((frame, i) => expect(frame).toBeCloseTo(plan.fitting.map!.source[i], 6));
+    fitting.map!.result.forEach((frame, i) => expect(frame).toBeCloseTo(plan.fitting.map!.result[i], 6));
+    fitting.attacks.forEach((frame, i) => expect(frame).toBeCloseTo(plan.fitting.attacks[i], 6));
+    expect(isOnlyBent(recipeOf({ region: { from: 0, to: 4 } }, moving, beats, 16))).toBe(false);
   });
 
   test('by bars the bar lines are even, and the beats between keep how they were played', () => {

@@ -1,6 +1,6 @@
 'use client';
 import { Hammer, Play, Square } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Recipe } from '@/core/library/recipe';
 import { isOnlyBent, named, parentOf, planOfMaking } from '@/core/recipes/aims';
@@ -48,7 +48,12 @@ export function CutView({ bench, finds, rounds, cut }: Props) {
     (state) => state.status === 'playing' && state.sampleId === sampleId && engine.target.isOn,
   );
   const isComing = useEngine((state) => state.status === 'loading' && state.sampleId === sampleId);
-  const { hear, stop } = useHearing(bench, wanted, hears);
+  const [isAsked, setAsked] = useState(false);
+  const { hear: play, stop } = useHearing(bench, wanted, hears);
+  const hear = () => {
+    setAsked(true);
+    play();
+  };
   const make = useCallback(async (recipes: readonly Recipe[]) => {
     try {
       await askRenders({ recipes: [...recipes] });
@@ -163,7 +168,7 @@ export function CutView({ bench, finds, rounds, cut }: Props) {
             onClick={() => (hears ? stop() : hear())}
           >
             {hears ? <Square className="size-3.5" aria-hidden /> : <Play className="size-3.5" aria-hidden />}{' '}
-            {isComing ? 'Making …' : 'Hear it'}
+            {isComing && isAsked ? 'Making …' : 'Hear it'}
           </Button>
           <Button
             className="h-7"
