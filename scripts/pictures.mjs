@@ -82,7 +82,15 @@ const PICTURES = {
       .click();
   },
   alike: async (page) => page.goto(`${address}/intake/alike`),
-  // Before the next one settles a tempo that is beside.
+  // These before the next one settles a tempo that is beside.
+  'bench-cut': async (page) => {
+    await bench(page, 'The Moth', 'Fold');
+    await page.keyboard.press('5');
+    await page.getByTestId('cut-seam').getByText('usual').waitFor();
+    await page.getByText('stretches that go round').waitFor();
+    for (let i = 0; i < 3; i++) await page.keyboard.press('n');
+    await page.waitForTimeout(800);
+  },
   'proof-sheet': async (page) => page.goto(`${address}/bench/${idOf('The Moth')}/sheet`),
   bench: async (page) => {
     const entry = await ask(`/api/samples/${idOf('The Moth')}`);
@@ -125,15 +133,6 @@ const PICTURES = {
     await page.getByRole('tab', { name: 'Proof' }).click();
     await page.getByRole('button', { name: 'listen' }).nth(0).click();
     await page.getByRole('button', { name: 'on', exact: true }).first().click();
-  },
-  'bench-cut': async (page) => {
-    await bench(page, 'The Moth', 'Fold');
-    await page.keyboard.press('5');
-    await page.getByTestId('cut-seam').getByText('usual').waitFor();
-    await page.getByText('stretches that go round').waitFor();
-    await page.keyboard.press('n');
-    await page.keyboard.press('n');
-    await page.waitForTimeout(800);
   },
   'shelf-traces': async (page) => {
     await page.goto(`${address}/shelf?tempo=96&key=E+minor`);

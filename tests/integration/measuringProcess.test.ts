@@ -159,7 +159,7 @@ test('stopped in order, it gives its jobs back without counting against them', a
 });
 
 test('a render whose process is killed leaves nothing half, and is made by the next one; paused and cancelled it stops', async () => {
-  const { sampleId } = await bring('parade.wav', drumFile({ bpm: 120, bars: 32 }));
+  const { sampleId } = await bring('parade.wav', drumFile({ bpm: 120, bars: 20 }));
   const first = startMeasuring();
   await until(async () => (await task(sampleId)).state === 'done');
   const entry = await readEntry(sampleId);
@@ -178,7 +178,7 @@ test('a render whose process is killed leaves nothing half, and is made by the n
   await directTask(taskId, { do: 'pause' });
   await sleep(400);
   const paused = (await children()).length;
-  await sleep(2500);
+  await sleep(1500);
   expect(await children()).toHaveLength(paused);
   await directTask(taskId, { do: 'resume' });
   await until(async () => (await now()).state === 'done');

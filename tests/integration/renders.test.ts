@@ -94,19 +94,19 @@ test('a cut becomes a sample of its own, with parent, recipe, grid and tags by t
   expect(cut.summary.doubts.join()).not.toMatch(/same/);
 });
 
-test('at a target: ten of them measure what was planned', async () => {
+test('at targets: six of them measure what was planned', async () => {
   const parent = await measuredLoop();
   const entry = await readEntry(parent);
-  const tempi = [84, 92.5, 97, 101.3, 108, 112, 118.75, 124, 131, 140];
+  const tempi = [84, 92.5, 101.3, 112, 118.75, 140];
   const writing = { format: 'wav 24', sampleRate: null, template: '{name} {number}' } as const;
   const recipes = tempi.map((tempoBpm, i) => ({
-    ...recipeAtTarget(entry, { tempoBpm, key: ALL_KEYS[i], isTape: false }, writing)!,
+    ...recipeAtTarget(entry, { tempoBpm, key: ALL_KEYS[4 * i], isTape: false }, writing)!,
     name: `${i}.wav`,
   }));
   await makeRenders({ recipes, isSaved: true }, ANYBODY);
   await renderAll();
   const all = await made(parent);
-  expect(all).toHaveLength(10);
+  expect(all).toHaveLength(6);
   for (const one of all) {
     const { made: kept } = await familyOf(one.summary.sampleId);
     const { tempo, frames, hits, faults } = kept!.differences;
@@ -117,12 +117,12 @@ test('at a target: ten of them measure what was planned', async () => {
     expect(one.summary.standing).toBe('saved');
   }
   const shelf = await browseShelf(new URLSearchParams('made=derived'));
-  expect(shelf.total).toBe(10);
-  expect((await browseShelf(new URLSearchParams({ parent }))).total).toBe(10);
+  expect(shelf.total).toBe(6);
+  expect((await browseShelf(new URLSearchParams({ parent }))).total).toBe(6);
   // In one go taken back: they lie in the bin, the parent does not.
   await undoBulk((await bulkStepsNow()).undo!.stepId, ANYBODY);
   expect((await browseShelf(new URLSearchParams('made=derived'))).total).toBe(0);
-  expect((await browseIntake(new URLSearchParams('show=bin'))).total).toBe(10);
+  expect((await browseIntake(new URLSearchParams('show=bin'))).total).toBe(6);
   expect((await readEntry(parent)).summary.standing).toBe('measured');
 });
 

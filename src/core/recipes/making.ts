@@ -1,4 +1,5 @@
 import type { Key } from '../harmony/keyNames';
+import { lastNotAfter } from '../math/bisect';
 import {
   steadyMap,
   anchored,
@@ -328,8 +329,11 @@ function bentBy(moved: readonly MovedHit[], map: TimeMap, size: number, length: 
   const inside = moved.filter(({ at }) => at > 1e-4 && at < size - 1e-4);
   for (const { at, to } of inside) knots.set(at, to);
   // Knots of the map hold where no hit is near: the line between two hits is theirs.
+  const times = inside.map(({ at }) => at).sort((a, b) => a - b);
   map.source.forEach((at, i) => {
-    if (!inside.some((hit) => Math.abs(hit.at - at) < 0.05)) knots.set(at, map.result[i]);
+    const before = lastNotAfter(times, at);
+    const isNear = [times[before], times[before + 1]].some((time) => Math.abs(time - at) < 0.05);
+    if (!isNear) knots.set(at, map.result[i]);
   });
   knots.set(size, length);
   const sorted = [...knots].sort(([a], [b]) => a - b);

@@ -1,4 +1,4 @@
-import { createResampler, resample } from './resample';
+import { createResampler, resample, resampleRound } from './resample';
 
 const sine = (hz: number, rate: number, seconds: number) =>
   Float32Array.from({ length: Math.round(rate * seconds) }, (_, i) =>
@@ -61,6 +61,22 @@ describe('what is written', () => {
     const rms = Math.sqrt(out.reduce((sum, value) => sum + value * value, 0) / out.length);
     return 20 * Math.log10(rms / (0.9 / Math.SQRT2));
   };
+
+  test('what goes round stays seamless: a sine that fits goes on over the turn', () => {
+    const [from, to] = [44_100, 48_000];
+    const round = Float32Array.from(
+      { length: from },
+      (_, n) => 0.5 * Math.cos((2 * Math.PI * 440 * n) / from),
+    );
+    const wanted = (n: number) => 0.5 * Math.cos((2 * Math.PI * 440 * n) / to);
+    const worst = (samples: Float32Array) =>
+      samples.reduce((most, value, n) => Math.max(most, Math.abs(value - wanted(n))), 0);
+    const turning = resampleRound(round, from, to);
+    expect(turning).toHaveLength(to);
+    expect(worst(turning)).toBeLessThan(1e-5);
+    // Read as if silence stood around it, it is not.
+    expect(worst(resample(round, from, to, 'fine'))).toBeGreaterThan(1e-3);
+  });
 
   test.each([
     [96_000, 44_100],

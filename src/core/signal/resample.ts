@@ -160,3 +160,27 @@ export function resample(
   out.set(tail, head.length);
   return out;
 }
+
+/** Context that is taken along around what goes round, input frames at least: more than the filter reaches. */
+const AROUND = 2048;
+
+/**
+ * Resamples finely what goes round: at its ends the filter reads on round the turn, so that it stays as seamless as it was. The result
+ * has round(length · rateOut / rateIn) samples.
+ */
+export function resampleRound(input: Float32Array, rateIn: number, rateOut: number): Float32Array {
+  const divisor = greatestCommonDivisor(rateIn, rateOut);
+  const [up, down] = [rateOut / divisor, rateIn / divisor];
+  // A whole number of output frames stands before the beginning.
+  const around = down * Math.ceil(AROUND / down);
+  const { length } = input;
+  const wrapped = Float32Array.from(
+    { length: length + 2 * around },
+    (_, n) => input[(((n - around) % length) + length) % length],
+  );
+  const first = (around / down) * up;
+  return resample(wrapped, rateIn, rateOut, 'fine').slice(
+    first,
+    first + Math.round((length * rateOut) / rateIn),
+  );
+}

@@ -9,7 +9,7 @@ import type { Recipe } from '@/core/library/recipe';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import type { Reading } from '@/core/readings/reading';
 import { beatsWithin } from '@/core/rhythm/grid';
-import { resample } from '@/core/signal/resample';
+import { resample, resampleRound } from '@/core/signal/resample';
 import { addToStep } from '@/store/bulkSteps';
 import { database, transaction } from '@/store/database';
 import { writePrint } from '@/store/likenesses';
@@ -51,18 +51,17 @@ export async function render(
   if (format === 'midi') return renderMidi(task, position, recipe, onProgress);
   const { plan, made } = await follow(recipe, onProgress);
   const rate = write.sampleRate ?? plan.rate;
-  const channels =
-    rate === plan.rate
-      ? made.channels
-      : made.channels.map((channel) => resample(channel, plan.rate, rate, 'fine'));
+  const turns =
+    recipe.kind === 'loop' && plan.countIn === 0 && plan.lead === 0 && recipe.region?.tail !== 'rings on';
+  const atRate = (channel: Float32Array) =>
+    turns ? resampleRound(channel, plan.rate, rate) : resample(channel, plan.rate, rate, 'fine');
+  const channels = rate === plan.rate ? made.channels : made.channels.map(atRate);
   const frames = channels[0].length;
   const bars = plan.grid
     ? beatsWithin(plan.grid, 0, frames / rate)
         .filter(({ place }) => Math.abs(place) < 1e-6)
         .map(({ time, bar }) => ({ frame: Math.min(frames, Math.round(time * rate)), label: `Bar ${bar}` }))
     : [];
-  const turns =
-    recipe.kind === 'loop' && plan.countIn === 0 && plan.lead === 0 && recipe.region?.tail !== 'rings on';
   const bytes = await encoded(channels, rate, format, { bars, turns });
   onProgress(SHARES.decoding + SHARES.making + SHARES.writing);
   const original = await storeOriginal(inOnePart(bytes), Infinity);

@@ -9,7 +9,7 @@ export type CutDraft = Omit<Recipe, 'parent' | 'name' | 'kind'> & {
   template: string;
 };
 
-export const CUT_NAME = '{name}[ bar {bar}][ {bars} bars][ {bpm} bpm][ {key}]';
+export const CUT_NAME = '{name}[ from bar {bar}][ {bars}-bar][ {bpm} bpm][ {key}]';
 
 /** What was thought of each sample, as long as the page is open. */
 const kept = new Map<string, CutDraft>();
