@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { readMidi } from '@/core/formats/midi';
+import { rehearsalPiano } from '@/demo/performance';
 import { given, loopFile } from './support';
 import { forget, heardSince, tapSound } from './tap';
 
@@ -238,4 +239,53 @@ test('a performance is played in without a click, arrives, and keeps its times t
   await page.goto(`/bench/${sampleId}`);
   await page.getByRole('tab', { name: 'Line' }).click({ timeout: 60_000 });
   await expect(page.getByTestId('line-view')).toBeVisible();
+});
+
+test('a find is taken, exact bars say their size, and a feel is laid on', async ({ page }) => {
+  await saved(page, 'Lazy cart.wav', 78, 96);
+  const sampleId = await given(page, loopFile('Offered trot.wav', { bpm: 112, bars: 8, seed: 79 }));
+  await page.goto(`/bench/${sampleId}`);
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled({ timeout: 60_000 });
+  await page.keyboard.press('5');
+  const finds = page.getByRole('region', { name: 'Finds' });
+  await expect(finds).toContainText('stretches that go round');
+  const outcome = page.getByTestId('outcome');
+  await page.keyboard.press('n');
+  await expect(page.getByTestId('cut-seam')).toContainText('runs on without a crack');
+  await page.keyboard.press('j');
+  await page.keyboard.press('n');
+  await page.keyboard.press('j');
+  await finds.getByRole('button', { name: 'Make the 2 chosen' }).click();
+  await childOf(page, sampleId, 2);
+  // Exactly so many bars at a whole number, and what that changes.
+  await page.getByLabel('BPM', { exact: true }).fill('110');
+  await page.getByLabel(/exactly \d+ bars?, to the frame/).check();
+  await expect(outcome).toContainText('110 BPM');
+  await page.getByText('Hits', { exact: true }).click();
+  await page.getByLabel('The feel of another sample').fill('lazy');
+  await page.getByRole('button', { name: 'Lazy cart.wav' }).click();
+  await expect(page.getByRole('img', { name: /^Feel by place in the bar/ })).toBeVisible();
+  await expect(page.getByTestId('cut-view')).toContainText('100 % of the feel of “Lazy cart.wav”');
+});
+
+test('a performance is evened out and squared up, as notes, beside the one that was played', async ({
+  page,
+}) => {
+  const sampleId = await given(page, { name: 'Played freely.mid', bytes: rehearsalPiano().bytes });
+  await page.goto(`/bench/${sampleId}`);
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled({ timeout: 60_000 });
+  await page.keyboard.press('5');
+  await page.getByLabel('BPM', { exact: true }).fill('90');
+  await page.getByLabel('Evened out').selectOption('beat');
+  await page.getByText('Hits', { exact: true }).click();
+  await page.getByLabel('Drawn to the grid').fill('1');
+  await expect(page.getByTestId('cut-view')).toContainText('hits drawn 100 % to the grid, as MIDI notes');
+  await page.getByRole('button', { name: 'Make it', exact: true }).click();
+  const made = await childOf(page, sampleId);
+  const { notes, claims } = readMidi(await (await page.request.get(`/api/samples/${made}/original`)).body());
+  expect(claims.bpm).toBe(90);
+  for (const { time } of notes) {
+    const quarter = (time * 90 * 4) / 60;
+    expect(Math.abs(quarter - Math.round(quarter))).toBeLessThan(0.02);
+  }
 });

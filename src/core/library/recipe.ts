@@ -26,6 +26,9 @@ const parentValue = z.object({
 });
 export type Parent = z.infer<typeof parentValue>;
 
+/** What counts in: the click, or the sample's own first hit on every beat. */
+export const COUNTED_WITH = ['click', 'its first hit'] as const;
+
 export const FADE_SHAPES = ['equal power', 'linear'] as const;
 export const TAILS = ['cut', 'rings on', 'over the beginning'] as const;
 
@@ -134,6 +137,7 @@ export const recipe = z.object({
   keepAround: z.boolean().default(false),
   /** Bars of click in front; bar 1 stays bar 1. */
   countInBars: z.int().min(0).max(8).default(0),
+  countInWith: z.enum(COUNTED_WITH).default('click'),
   /** The click of the result alone, as long as it is: a file to play along to. */
   clickOnly: z.boolean().default(false),
   write: writeValue.prefault({}),

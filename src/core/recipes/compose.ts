@@ -60,7 +60,8 @@ export function composed(fitted: readonly Float32Array[], plan: Making, recipe: 
   } else if (countIn > 0 && plan.grid) {
     // Bars before the one go at the tempo that the piece begins with.
     const counted = { ...plan.grid, tempoBpm: 60 / firstBeat(plan.grid), movingBeats: null };
-    clicked(out, counted, 0, plan.clicksTo * rate, rate);
+    if (recipe.countInWith === 'click') clicked(out, counted, 0, plan.clicksTo * rate, rate);
+    else struckIn(out, counted, plan);
   }
   return levelled(out, rate, recipe);
 }
@@ -114,6 +115,23 @@ function clicked(out: readonly Float32Array[], grid: Grid, from: number, to: num
     for (const channel of out)
       for (let n = 0; n < sound.length && at + n < channel.length; n++)
         if (at + n >= 0) channel[at + n] += CLICK_LEVEL * sound[n];
+  });
+}
+
+/** How much of a hit is heard on each beat of a count-in, seconds, and how it is let go. */
+const HIT_SECONDS = 0.3;
+
+/** The first hit of the piece on every beat of the bars in front. */
+function struckIn(out: readonly Float32Array[], grid: Grid, { clicksTo, countIn, hits, rate }: Making) {
+  const first = Math.round((hits.find((hit) => hit >= countIn / rate - 0.002) ?? countIn / rate) * rate);
+  const length = Math.round(Math.min(HIT_SECONDS, 60 / grid.tempoBpm) * rate);
+  const sounds = out.map((channel) => channel.slice(first, first + length));
+  for (const sound of sounds) fadeOut(sound, sound.length >> 1);
+  eachClick(grid, -0.5, clicksTo * rate - 0.5, rate, { pace: 1, subdivision: 1 }, (frame) => {
+    const at = Math.round(frame);
+    out.forEach((channel, c) => {
+      for (let n = 0; n < sounds[c].length && at + n < channel.length; n++) channel[at + n] += sounds[c][n];
+    });
   });
 }
 

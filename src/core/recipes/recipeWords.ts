@@ -69,7 +69,10 @@ export function recipeWords(recipe: Recipe): string {
     parts.push(`${hits.moves.length} ${hits.moves.length === 1 ? 'hit' : 'hits'} moved by hand`);
   if (times > 1) parts.push(`${times} times`);
   if (keepAround) parts.push('with what stands around it');
-  if (countInBars > 0) parts.push(`${countInBars} ${countInBars === 1 ? 'bar' : 'bars'} of click in front`);
+  if (countInBars > 0)
+    parts.push(
+      `${countInBars} ${countInBars === 1 ? 'bar' : 'bars'} of ${recipe.countInWith === 'click' ? 'click' : 'its first hit'} in front`,
+    );
   if (recipe.clickOnly) parts.push('only the click');
   if (write.gainDb !== 0)
     parts.push(`${write.gainDb > 0 ? '+' : '−'}${number(Math.abs(write.gainDb), 1)} dB`);

@@ -192,6 +192,17 @@ describe('edges', () => {
       expect(Math.abs(channels[0][at])).toBeGreaterThan(0.4);
       expect(channels[0][at - 5] ?? 0).toBeCloseTo(0, 1);
     }
+    // … or of its own first hit.
+    const own = made({ region: { from: 4, to: 8 }, countInBars: 1, countInWith: 'its first hit' });
+    const bar = Math.round(own.plan.grid!.one * RATE);
+    for (let beat = 0; beat < 4; beat++) {
+      const at = Math.round((beat * 60 * RATE) / own.plan.grid!.tempoBpm);
+      expect(
+        own.channels[0]
+          .subarray(at, at + 3000)
+          .every((value, n) => Math.abs(value - own.channels[0][bar + n]) < 1e-3),
+      ).toBe(true);
+    }
     // The click alone, as long as the piece: on every beat, and nothing else.
     const click = made({ region: { from: 4, to: 8 }, time: { tempoBpm: 110 }, clickOnly: true });
     expect(click.channels[0]).toHaveLength(Math.round((4 * 60 * RATE) / 110));

@@ -1,6 +1,7 @@
 'use client';
 import type { ReactNode } from 'react';
 import {
+  COUNTED_WITH,
   EVENINGS,
   FADE_SHAPES,
   FORMATS,
@@ -218,6 +219,14 @@ export function CutOptions({ bench, cut, onMake }: Props) {
             whole
             onValue={(countInBars) => change({ countInBars })}
           />
+          {draft.countInBars > 0 && (
+            <Choice
+              label="with"
+              value={draft.countInWith}
+              options={COUNTED_WITH.map((one) => [one, one])}
+              onChange={(one) => change({ countInWith: one as (typeof COUNTED_WITH)[number] })}
+            />
+          )}
           <Check
             label="only the click, as long as it would be"
             value={draft.clickOnly}

@@ -73,7 +73,7 @@ export function CutView({ bench, finds, rounds, cut }: Props) {
     },
     {
       ...{ keys: 'K', does: 'Make it', group: 'Cutting' },
-      ...{ matches: character('k'), run: () => wanted && void make([wanted]) },
+      ...{ matches: character('k'), run: () => wanted && !cut.doubtful && void make([wanted]) },
     },
   ]);
   const turn = useTurn(bench, wanted, making);
@@ -173,7 +173,7 @@ export function CutView({ bench, finds, rounds, cut }: Props) {
           <Button
             className="h-7"
             tone="strong"
-            disabled={!wanted}
+            disabled={!wanted || cut.doubtful !== null}
             title="(K)"
             onClick={() => wanted && void make([wanted])}
           >
@@ -190,6 +190,17 @@ export function CutView({ bench, finds, rounds, cut }: Props) {
             </Button>
           )}
         </div>
+        {cut.doubtful && (
+          <p
+            role="alert"
+            className="flex shrink-0 items-center gap-2 border-b border-rule bg-wash-look px-2 py-1 text-small text-look"
+          >
+            {cut.doubtful}
+            <Button className="h-6" onClick={() => cut.change({ insists: true })}>
+              All the same
+            </Button>
+          </p>
+        )}
         <Outcome wanted={wanted} making={making} fault={fault} />
         <CutPicture bench={bench} cut={cut} making={making} />
         <CutSeam turn={turn} />

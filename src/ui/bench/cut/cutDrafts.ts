@@ -6,6 +6,8 @@ import type { Edge } from '@/core/recipes/edges';
 export type CutDraft = Omit<Recipe, 'parent' | 'name' | 'kind'> & {
   kind: SampleKind;
   edge: Edge | 'as it was';
+  /** It may begin or end in silence or in a fade-out. */
+  insists: boolean;
   template: string;
 };
 
@@ -34,5 +36,5 @@ export const isAskedFor = (sampleId: string): boolean => asked.delete(sampleId);
 
 /** What was made as a draft again, to be made with something else. */
 export function draftOfRecipe({ parent: _, name: __, ...steps }: Recipe): CutDraft {
-  return { ...steps, edge: steps.region ? 'as it was' : 'grid', template: CUT_NAME };
+  return { ...steps, edge: steps.region ? 'as it was' : 'grid', insists: true, template: CUT_NAME };
 }

@@ -5,6 +5,7 @@ import { loopRegion, named, parentOf } from '@/core/recipes/aims';
 import { edgeShift } from '@/core/recipes/edges';
 import { makingOf, type Making } from '@/core/recipes/making';
 import { barsUntil, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
+import { findEdges, type Edges } from '@/core/signal/edges';
 import type { Bench } from '../useBench';
 import { CUT_NAME, keptDraft, rememberDraft, type CutDraft } from './cutDrafts';
 
@@ -21,6 +22,8 @@ export interface Cut {
   wanted: Recipe | null;
   making: Making | null;
   fault: string | null;
+  /** The loop would begin or end in silence or in a fade-out: it is made only when that is insisted on. */
+  doubtful: string | null;
   /** Seconds of the stretch in the file; null where all of it is meant. */
   bounds: { start: number; end: number } | null;
   /** Everything as it was before anything was chosen. */
@@ -33,23 +36,24 @@ function beginning({ entry, grid }: Bench): CutDraft {
   const size = grid ? feltBeatsPerBar(grid.meter) : 4;
   const bars = grid && entry.summary.durationSeconds ? barsUntil(grid, entry.summary.durationSeconds) : 0;
   const whole = region ?? (bars > 0 && kind !== 'midi' ? { from: 0, to: Math.min(4, bars) * size } : null);
-  const { time, hits, pitch, times, keepAround, countInBars, clickOnly, write } = recipe
+  const { time, hits, pitch, times, keepAround, countInBars, countInWith, clickOnly, write } = recipe
     .omit({ parent: true, name: true, kind: true })
     .parse({});
   return {
-    ...{ time, hits, pitch, times, keepAround, countInBars, clickOnly },
+    ...{ time, hits, pitch, times, keepAround, countInBars, countInWith, clickOnly },
     write: entry.summary.format === 'midi' ? { ...write, format: 'midi' } : write,
     region: whole && recipe.shape.region.parse(whole),
     // A performance is written as notes, and stays one.
     kind: kind === 'midi' ? 'midi' : kind === 'oneshot' || !grid ? (kind ?? 'oneshot') : 'loop',
     edge: 'grid',
+    insists: false,
     template: CUT_NAME,
   };
 }
 
 /** What is to be made of the sample on the Bench. */
 export function useCut(bench: Bench): Cut {
-  const { entry, grid, audio } = bench;
+  const { entry, grid, audio, traces } = bench;
   const { sampleId } = entry.summary;
   const [draft, setDraft] = useState<CutDraft>(() => keptDraft(sampleId) ?? beginning(bench));
   const change = useCallback(
@@ -97,6 +101,14 @@ export function useCut(bench: Bench): Cut {
     return Math.max(-0.1, Math.min(0.1, edgeShift(audio.channels, audio.sampleRate, onGrid, edge)));
   }, [onGrid, audio, edge, region?.shiftSeconds]);
 
+  const bounds = useMemo(
+    () => onGrid && { start: onGrid.start + shiftSeconds, end: onGrid.end + shiftSeconds },
+    [onGrid, shiftSeconds],
+  );
+  const doubtful = useMemo(
+    () => (draft.kind === 'loop' && bounds && traces ? doubtAbout(bounds, findEdges(traces.peaks)) : null),
+    [draft.kind, bounds, traces],
+  );
   const found = useMemo((): Pick<Cut, 'wanted' | 'making' | 'fault'> => {
     if (!parent) return { wanted: null, making: null, fault: 'It is not measured yet.' };
     const { template, ...steps } = draft;
@@ -114,10 +126,6 @@ export function useCut(bench: Bench): Cut {
       return { wanted: null, making: null, fault: (error as Error).message };
     }
   }, [parent, draft, region, shiftSeconds, entry, audio]);
-  const bounds = useMemo(
-    () => onGrid && { start: onGrid.start + shiftSeconds, end: onGrid.end + shiftSeconds },
-    [onGrid, shiftSeconds],
-  );
   return useMemo(
     () => ({
       draft,
@@ -127,8 +135,25 @@ export function useCut(bench: Bench): Cut {
       chooseBeats,
       reset,
       bounds,
+      doubtful: draft.insists ? null : doubtful,
       ...found,
     }),
-    [draft, sampleId, change, chooseBars, chooseBeats, reset, bounds, found],
+    [draft, sampleId, change, chooseBars, chooseBeats, reset, bounds, doubtful, found],
   );
+}
+
+/** Nearer to the end of the sound than this is no silence, seconds. */
+const SPARE = 0.1;
+
+/** Why a loop should not begin or end there, as a sentence; null where nothing speaks against it. */
+function doubtAbout(
+  { start, end }: { start: number; end: number },
+  { soundFrom, soundTo, fadeFrom }: Edges,
+): string | null {
+  if (fadeFrom !== null && end > fadeFrom + SPARE)
+    return `The stretch ends within the fade-out, which begins at ${fadeFrom.toFixed(1)} s: it would turn from quiet to loud.`;
+  if (end > soundTo + SPARE) return `The stretch ends in the silence that begins at ${soundTo.toFixed(1)} s.`;
+  if (start < soundFrom - SPARE)
+    return `The stretch begins in the silence that ends at ${soundFrom.toFixed(1)} s.`;
+  return null;
 }
