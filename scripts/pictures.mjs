@@ -117,7 +117,7 @@ const PICTURES = {
     await bench(page, 'Old Bellows, played free.wav', 'Fold');
     await page.getByRole('tab', { name: 'Grid' }).click();
   },
-  'bench-performance': async (page) => bench(page, 'Rehearsal Piano', 'Fold'),
+  'bench-performance': async (page) => bench(page, 'Rehearsal Piano', 'Line'),
   'bench-seam': async (page) => bench(page, 'Rope Walk', 'Seam'),
   'bench-key': async (page) => {
     await bench(page, 'Curtain Groove 96', 'Key');

@@ -4,7 +4,7 @@ import { recipe, type Recipe, type RecipeInput } from '@/core/library/recipe';
 import { loopRegion, named, parentOf } from '@/core/recipes/aims';
 import { edgeShift } from '@/core/recipes/edges';
 import { makingOf, type Making } from '@/core/recipes/making';
-import { barsUntil, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
+import { barsUntil, barTime, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { findEdges, type Edges } from '@/core/signal/edges';
 import type { Bench } from '../useBench';
 import { CUT_NAME, keptDraft, rememberDraft, type CutDraft } from './cutDrafts';
@@ -106,8 +106,11 @@ export function useCut(bench: Bench): Cut {
     [onGrid, shiftSeconds],
   );
   const doubtful = useMemo(
-    () => (draft.kind === 'loop' && bounds && traces ? doubtAbout(bounds, findEdges(traces.peaks)) : null),
-    [draft.kind, bounds, traces],
+    () =>
+      draft.kind === 'loop' && grid && bounds && traces
+        ? doubtAbout(bounds, findEdges(traces.peaks), barTime(grid, 2) - barTime(grid, 1))
+        : null,
+    [draft.kind, grid, bounds, traces],
   );
   const found = useMemo((): Pick<Cut, 'wanted' | 'making' | 'fault'> => {
     if (!parent) return { wanted: null, making: null, fault: 'It is not measured yet.' };
@@ -142,18 +145,21 @@ export function useCut(bench: Bench): Cut {
   );
 }
 
-/** Nearer to the end of the sound than this is no silence, seconds. */
+/** A fade-out that is only begun is not heard, seconds. */
 const SPARE = 0.1;
 
-/** Why a loop should not begin or end there, as a sentence; null where nothing speaks against it. */
+/**
+ * Why a loop should not begin or end there, as a sentence; null where nothing speaks against it. Rests of less than a bar are music.
+ */
 function doubtAbout(
   { start, end }: { start: number; end: number },
   { soundFrom, soundTo, fadeFrom }: Edges,
+  bar: number,
 ): string | null {
   if (fadeFrom !== null && end > fadeFrom + SPARE)
     return `The stretch ends within the fade-out, which begins at ${fadeFrom.toFixed(1)} s: it would turn from quiet to loud.`;
-  if (end > soundTo + SPARE) return `The stretch ends in the silence that begins at ${soundTo.toFixed(1)} s.`;
-  if (start < soundFrom - SPARE)
+  if (end > soundTo + bar) return `The stretch ends in the silence that begins at ${soundTo.toFixed(1)} s.`;
+  if (start < soundFrom - bar)
     return `The stretch begins in the silence that ends at ${soundFrom.toFixed(1)} s.`;
   return null;
 }
