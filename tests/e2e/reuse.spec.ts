@@ -106,7 +106,7 @@ test('bars are drawn along the fold, heard as they will be written, made, and pr
   await page.keyboard.press('c');
   await forget(page);
   await page.keyboard.press('q');
-  const { left } = await heardSince(page, (2.2 * frames) / 44_100);
+  const { left } = await heardSince(page, (1.4 * frames) / 44_100);
   await page.keyboard.press('q');
   await page.keyboard.press('k');
   const cut = await childOf(page, sampleId);
@@ -239,7 +239,7 @@ test('a performance is played in without a click, arrives, and keeps its times t
   // Keys at times that the page itself tells: a beat of 500 ms, some of them late.
   const told = await page.evaluate(async () => {
     const times: number[] = [];
-    for (let beat = 0; beat < 24; beat++) {
+    for (let beat = 0; beat < 14; beat++) {
       const code = ['KeyA', 'KeyD', 'KeyG', 'KeyD'][beat % 4];
       await new Promise((resolve) => setTimeout(resolve, beat % 3 === 1 ? 262 : 250));
       const down = new KeyboardEvent('keydown', { code, bubbles: true });
@@ -250,7 +250,7 @@ test('a performance is played in without a click, arrives, and keeps its times t
     }
     return times;
   });
-  await expect(page.getByTestId('played')).toContainText('24 notes');
+  await expect(page.getByTestId('played')).toContainText('14 notes');
   await page.getByRole('button', { name: 'Take it in' }).click();
   const listed = async () =>
     (await (await page.request.get('/api/samples?text=played&kind=midi&sort=arrived')).json()).rows[0];
@@ -259,7 +259,7 @@ test('a performance is played in without a click, arrives, and keeps its times t
   expect(folder).toBe('Played in');
   const bytes = await (await page.request.get(`/api/samples/${sampleId}/original`)).body();
   const { notes } = readMidi(bytes);
-  expect(notes).toHaveLength(24);
+  expect(notes).toHaveLength(14);
   // Latency is none (the first note stands where every recording begins); jitter is what the messages' own times leave.
   notes.forEach(({ time }, i) =>
     expect(Math.abs(time - 0.25 - (told[i] - told[0]) / 1000)).toBeLessThan(0.001),
