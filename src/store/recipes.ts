@@ -64,3 +64,12 @@ export async function childrenOf(parent: string): Promise<z.infer<typeof relativ
   );
   return fromRow(z.array(relative), rows, 'derived sample');
 }
+
+/** How many samples that are not in the bin were made from these. */
+export async function countChildren(parents: readonly string[]): Promise<number> {
+  const { rows } = await database().query(
+    'select count(*) as count from settled where parent = any($1::uuid[]) and binned_at is null',
+    [parents],
+  );
+  return rows[0].count;
+}

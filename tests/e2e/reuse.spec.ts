@@ -173,6 +173,12 @@ test('a hit is pulled to another place and back, edges and exact bars say what t
   await expect(view).not.toContainText('moved by hand');
   await page.getByLabel('Tail').selectOption('over the beginning');
   await expect(view).toContainText('0.5 s of tail over the beginning');
+  // A change of the draft is taken back there, and what is settled stays.
+  await page.getByLabel('Tail').blur();
+  await page.keyboard.press('Control+z');
+  await expect(view).not.toContainText('of tail over the beginning');
+  await page.keyboard.press('Control+Shift+z');
+  await expect(view).toContainText('0.5 s of tail over the beginning');
   await page.getByLabel('Cut', { exact: true }).selectOption('quietest');
   await page.getByLabel('Crossfade').fill('4000');
   await expect(page.getByLabel('Crossfade')).toHaveAttribute('aria-invalid', 'true');

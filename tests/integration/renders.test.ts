@@ -3,7 +3,7 @@ import { recipe, FORMATS, type Recipe, type RecipeInput } from '@/core/library/r
 import { named, parentOf, recipeAtTarget, USUAL_NAME } from '@/core/recipes/aims';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
 import { readMidi } from '@/core/formats/midi';
-import { undoBulk, bulkStepsNow } from '@/server/change/bulk';
+import { bulkStepsNow, doInBulk, undoBulk } from '@/server/change/bulk';
 import { ANYBODY } from '@/server/change';
 import { browseIntake, browseShelf } from '@/server/browse';
 import { readEntry } from '@/server/entry';
@@ -152,6 +152,10 @@ test('the same recipe twice makes one sample; another makes one beside it', asyn
   await renderAll();
   const all = await made(parent);
   expect(all).toHaveLength(2);
+  // Whoever bins the parent is told how many stay.
+  const target = { sampleId: parent, base: null };
+  const binned = await doInBulk({ order: { do: 'bin' }, targets: [target] }, ANYBODY);
+  expect(binned).toMatchObject({ done: 1, hanging: 2 });
   const { siblings } = await familyOf(all[0].summary.sampleId);
   expect(siblings).toEqual([
     {

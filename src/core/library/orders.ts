@@ -116,6 +116,8 @@ export const bulkResult = z.object({
   stepId: z.number(),
   words: z.string(),
   done: z.number(),
+  /** How many others were made from what was put into the bin: they stay. */
+  hanging: z.number(),
   /** The samples that were changed, each with the revision that was made. */
   made: z.array(target),
   refused: z.array(refusal),

@@ -12,6 +12,7 @@ import * as steps from '@/store/bulkSteps';
 import { readCurator } from '@/store/curators';
 import { database, transaction } from '@/store/database';
 import { announceSamples } from '@/store/notifications';
+import { countChildren } from '@/store/recipes';
 import { enqueueMeasuring } from '@/store/tasks';
 import { log } from '../log';
 import { UserError } from '../userError';
@@ -47,6 +48,7 @@ export async function doInBulk(input: unknown, hand: Hand): Promise<BulkResult> 
     stepId: step,
     words,
     done: done.length,
+    hanging: order.do === 'bin' ? await countChildren(done.map(({ sampleId }) => sampleId)) : 0,
     made: madeBy(done),
     refused: refused.map(({ sampleId, name, why }) => ({ sampleId, name, why })),
   };

@@ -170,6 +170,8 @@ function LoadedBench({ bench }: { bench: Bench }) {
     stretch,
     setStretch,
     compare: toggleCompared,
+    undo: (mainView === 'cut' && cut.undo) || bench.undo,
+    redo: (mainView === 'cut' && cut.redo) || bench.redo,
   });
 
   const drawable: Drawable | null = audio ?? (traces && withoutSamples(traces.peaks, traces.durationSeconds));

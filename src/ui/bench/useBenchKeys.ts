@@ -33,6 +33,9 @@ interface Hands {
   stretch: { from: number; to: number } | null;
   setStretch: (stretch: { from: number; to: number } | null) => void;
   compare: () => void;
+  /** What is taken back and done again: of the draft of a cut where that is in sight, of what is settled else. */
+  undo: () => void;
+  redo: () => void;
 }
 
 /** Keys as printed, what they do, how they are told, what happens. */
@@ -105,6 +108,8 @@ function settling({
   setUpright,
   stretch,
   setStretch,
+  undo,
+  redo,
 }: Hands) {
   const { shown, audio } = bench;
   const onsets = bench.entry.measurement?.onsets ?? [];
@@ -181,8 +186,8 @@ function settling({
     ['[', 'A stretch begins at the playhead', key('BracketLeft'), markStretch('from')],
     [']', 'The stretch ends at the playhead', key('BracketRight'), markStretch('to')],
     ['Escape', 'No stretch', key('Escape'), () => setStretch(null)],
-    ['Ctrl + Z', 'Undo', key('Ctrl+KeyZ'), bench.undo],
-    ['Ctrl + Shift + Z', 'Redo', key('Ctrl+Shift+KeyZ'), bench.redo],
+    ['Ctrl + Z', 'Undo', key('Ctrl+KeyZ'), undo],
+    ['Ctrl + Shift + Z', 'Redo', key('Ctrl+Shift+KeyZ'), redo],
   ]);
 }
 

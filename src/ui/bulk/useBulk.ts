@@ -37,6 +37,7 @@ export function useBulk() {
       stopped.current = false;
       let stepId: number | null = null;
       let done = 0;
+      let hanging = 0;
       let words = '';
       const refused: BulkResult['refused'] = [];
       try {
@@ -46,6 +47,7 @@ export function useBulk() {
           const result: BulkResult = await doInBulk(order, portion, stepId);
           ({ stepId, words } = result);
           done += result.done;
+          hanging += result.hanging;
           refused.push(...result.refused);
           own.current.keep(result.made);
           own.current.forget(result.refused);
@@ -60,7 +62,7 @@ export function useBulk() {
       if (stepId === null) return;
       const step = stepId;
       if (done > 0)
-        toast(`${done} ${done === 1 ? 'sample' : 'samples'}: ${words}.`, {
+        toast(`${done} ${done === 1 ? 'sample' : 'samples'}: ${words}.${stays(hanging)}`, {
           action:
             order.do === 'measure' ? undefined : { label: 'Take it back', onClick: () => void undo(step) },
         });
@@ -89,6 +91,10 @@ export function useBulk() {
   }, []);
   return useMemo(() => ({ run, perform, undo, stop }), [run, perform, undo, stop]);
 }
+
+/** What is said of those that were made from what went into the bin. */
+const stays = (hanging: number) =>
+  hanging === 0 ? '' : ` ${hanging} made from ${hanging === 1 ? 'it stays' : 'them stay'}.`;
 
 /** Takes a step back (null: the newest); somebody else's only when that is said to be meant. */
 async function takeBack(

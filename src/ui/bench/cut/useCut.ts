@@ -26,9 +26,21 @@ export interface Cut {
   doubtful: string | null;
   /** Seconds of the stretch in the file; null where all of it is meant. */
   bounds: { start: number; end: number } | null;
+  /** One change back or forth; null where there is none. Nothing is stored of it before it is made. */
+  undo: (() => void) | null;
+  redo: (() => void) | null;
   /** Everything as it was before anything was chosen. */
   reset: () => void;
 }
+
+/** A draft with what it was before, and what was taken back. */
+interface Steps {
+  past: readonly CutDraft[];
+  draft: CutDraft;
+  future: readonly CutDraft[];
+}
+
+const MOST_STEPS = 200;
 
 function beginning({ entry, grid }: Bench): CutDraft {
   const { kind } = entry.summary;
@@ -55,15 +67,47 @@ function beginning({ entry, grid }: Bench): CutDraft {
 export function useCut(bench: Bench): Cut {
   const { entry, grid, audio, traces } = bench;
   const { sampleId } = entry.summary;
-  const [draft, setDraft] = useState<CutDraft>(() => keptDraft(sampleId) ?? beginning(bench));
-  const change = useCallback(
-    (patch: Partial<CutDraft>) =>
-      setDraft((before) => {
-        const next = { ...before, ...patch };
-        rememberDraft(sampleId, next);
-        return next;
+  const [steps, setSteps] = useState<Steps>(() => ({
+    past: [],
+    draft: keptDraft(sampleId) ?? beginning(bench),
+    future: [],
+  }));
+  const { draft, past, future } = steps;
+  const go = useCallback(
+    (next: (now: Steps) => Steps) =>
+      setSteps((now) => {
+        const then = next(now);
+        rememberDraft(sampleId, then.draft);
+        return then;
       }),
     [sampleId],
+  );
+  const change = useCallback(
+    (patch: Partial<CutDraft>) =>
+      go((now) => ({
+        past: [...now.past, now.draft].slice(-MOST_STEPS),
+        draft: { ...now.draft, ...patch },
+        future: [],
+      })),
+    [go],
+  );
+  const undo = useCallback(
+    () =>
+      go((now) => ({
+        past: now.past.slice(0, -1),
+        draft: now.past[now.past.length - 1] ?? now.draft,
+        future: [now.draft, ...now.future],
+      })),
+    [go],
+  );
+  const redo = useCallback(
+    () =>
+      go((now) => ({
+        past: [...now.past, now.draft],
+        draft: now.future[0] ?? now.draft,
+        future: now.future.slice(1),
+      })),
+    [go],
   );
   const chooseBeats = useCallback(
     (chosen: { from: number; to: number }) => {
@@ -85,8 +129,8 @@ export function useCut(bench: Bench): Cut {
     [grid, chooseBeats],
   );
   const reset = useCallback(() => {
+    setSteps((now) => ({ past: [...now.past, now.draft], draft: beginning(bench), future: [] }));
     rememberDraft(sampleId, null);
-    setDraft(beginning(bench));
   }, [sampleId, bench]);
 
   const parent = useMemo(() => parentOf(entry), [entry]);
@@ -114,9 +158,9 @@ export function useCut(bench: Bench): Cut {
   );
   const found = useMemo((): Pick<Cut, 'wanted' | 'making' | 'fault'> => {
     if (!parent) return { wanted: null, making: null, fault: 'It is not measured yet.' };
-    const { template, ...steps } = draft;
+    const { template, ...recipeSteps } = draft;
     const input: Omit<RecipeInput, 'name'> = {
-      ...steps,
+      ...recipeSteps,
       region: region && { ...region, shiftSeconds },
       parent,
     };
@@ -137,11 +181,27 @@ export function useCut(bench: Bench): Cut {
       chooseBars,
       chooseBeats,
       reset,
+      undo: past.length > 0 ? undo : null,
+      redo: future.length > 0 ? redo : null,
       bounds,
       doubtful: draft.insists ? null : doubtful,
       ...found,
     }),
-    [draft, sampleId, change, chooseBars, chooseBeats, reset, bounds, doubtful, found],
+    [
+      draft,
+      past,
+      future,
+      undo,
+      redo,
+      sampleId,
+      change,
+      chooseBars,
+      chooseBeats,
+      reset,
+      bounds,
+      doubtful,
+      found,
+    ],
   );
 }
 
