@@ -5,7 +5,7 @@ import { curator, CURATOR_HEADER } from '../src/core/library/curators';
 import { sampleEntry } from '../src/core/library/entry';
 import type { Recipe } from '../src/core/library/recipe';
 import type { SampleRequest } from '../src/core/library/orders';
-import { family } from '../src/core/recipes/renders';
+import { renderAnswer } from '../src/core/recipes/renders';
 import { DEMO_LIBRARY } from '../src/demo/library';
 import { DERIVED } from '../src/demo/derived';
 import { PROPERTY_ROOM } from '../src/demo/propertyRoom';
@@ -82,9 +82,13 @@ async function makeDerived(ids: ReadonlyMap<string, string>) {
     }
     recipes.push(recipe(entry));
   }
-  await posted('renders', { recipes, isSaved: true }, hand);
-  for (const { sampleId } of recipes.map(({ parent }) => parent))
-    while (family.parse(await asked(`samples/${sampleId}/family`)).children.length === 0) await pause(200);
+  const { taskId } = renderAnswer.parse(await posted('renders', { recipes, isSaved: true }, hand));
+  // Its line is taken away when it has ended: until then that is refused.
+  for (let ended = false; !ended; await pause(300))
+    ended = await posted(`tasks/${taskId}`, { do: 'forget' }).then(
+      () => true,
+      () => false,
+    );
 }
 
 async function main() {
