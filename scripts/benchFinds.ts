@@ -6,6 +6,8 @@ import { findsIn } from '../src/core/recipes/finds';
 import { barTime, barsUntil, type Grid } from '../src/core/rhythm/grid';
 import { hannWindow, realFft } from '../src/core/signal/fft';
 import { median } from '../src/core/math/median';
+import { mixToMono } from '../src/core/signal/pcm';
+import { decodeWhole } from './lib/decodeWhole';
 
 const HELP = `npm run -s bench:finds -- FILE…
 
@@ -62,25 +64,10 @@ function apart(mono: Float32Array, rate: number, a: number, b: number): number {
 let good = 0;
 let judged = 0;
 for (const file of files) {
-  const blocks: Float32Array[][] = [];
-  const { audio, traces, measurement } = await measureStream(() => createReadStream(file), {
-    traced: true,
-    onPcm: (block) => void blocks.push(block.map((channel) => channel.slice())),
-  });
-  const channels = Array.from({ length: audio.channels }, (_, c) => {
-    const whole = new Float32Array(audio.frames);
-    let at = 0;
-    for (const block of blocks) {
-      whole.set(block[c], at);
-      at += block[c].length;
-    }
-    return whole;
-  });
-  const mono = channels[0].map(
-    (value, n) => channels.reduce((sum, channel) => sum + channel[n], 0) / channels.length || value,
-  );
-  const { sampleRate } = audio;
-  const durationSeconds = audio.frames / sampleRate;
+  const { channels, rate: sampleRate } = await decodeWhole(file);
+  const { traces, measurement } = await measureStream(() => createReadStream(file), { traced: true });
+  const mono = mixToMono(channels);
+  const durationSeconds = channels[0].length / sampleRate;
   const grid = measuredGrid(measurement);
   const begun = performance.now();
   const { stretches, hits } = findsIn(

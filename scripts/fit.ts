@@ -3,11 +3,10 @@ import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
 import { z } from 'zod';
 import { fitted } from '../src/core/fit/voice';
-import { decodeAudio } from '../src/core/formats/decode';
 import { encodeWave } from '../src/core/formats/encodeWave';
 import { clearHits } from '../src/core/rhythm/clearHits';
-import { growingArray, type GrowingArray } from '../src/core/signal/growingArray';
 import { measureStream } from '../src/core/measurement/measureStream';
+import { decodeWhole } from './lib/decodeWhole';
 
 const HELP = `npm run -s fit -- IN OUT [--ratio R] [--semitones S] [--cents C] [--samples N] [--formants 0|1] [--tape] [--known FILE]
 
@@ -36,24 +35,6 @@ function numberOf(name: string, value: string | undefined, usual: number): numbe
   if (value.trim() === '' || !Number.isFinite(number))
     throw new UseError(`${name} wants a number; got "${value}"`);
   return number;
-}
-
-async function decode(file: string): Promise<{ channels: Float32Array[]; rate: number }> {
-  let channels: GrowingArray[] = [];
-  let rate = 0;
-  try {
-    await decodeAudio(
-      () => createReadStream(file),
-      (block, blockRate) => {
-        rate = blockRate;
-        if (channels.length === 0) channels = block.map(() => growingArray());
-        block.forEach((samples, c) => channels[c].append(samples));
-      },
-    );
-  } catch (error) {
-    throw new UseError(`${basename(file)}: ${(error as Error).message}`);
-  }
-  return { channels: channels.map((channel) => channel.view()), rate };
 }
 
 async function attacksOf(file: string, rate: number) {
@@ -112,7 +93,7 @@ async function main() {
   if (!(ratio > 0)) throw new UseError(`--ratio wants a number above 0; got ${ratio}`);
   const semitones = numberOf('--semitones', values.semitones, 0) + numberOf('--cents', values.cents, 0) / 100;
   const known = values.known === undefined ? null : knownIn(values.known);
-  const { channels, rate } = await decode(input);
+  const { channels, rate } = await decodeWhole(input);
   const length =
     values.samples === undefined
       ? Math.round(channels[0].length * ratio)

@@ -13,6 +13,7 @@ import { database } from '@/store/database';
 import { readOriginal } from '@/store/originalBytes';
 import { readSampleFile, type SampleFile } from '@/store/samples';
 import { readEntry } from './entry';
+import { inOnePart } from './inOnePart';
 import { log } from './log';
 import { notFound, UserError } from './userError';
 import { writeWaveMarkers } from './waveMarkers';
@@ -86,10 +87,6 @@ async function performanceOnGrid(entry: SampleEntry, sample: SampleFile): Promis
     byteLength: bytes.length,
     bytes: inOnePart(bytes),
   };
-}
-
-async function* inOnePart(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
-  yield bytes;
 }
 
 async function* streamAndRemove(path: string, folder: string): AsyncGenerator<Uint8Array> {

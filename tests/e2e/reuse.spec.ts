@@ -22,6 +22,17 @@ async function saved(page: Page, name: string, seed: number, bpm: number): Promi
   return sampleId;
 }
 
+/** Chooses the two samples that the Shelf lists. */
+async function bothChosen(page: Page) {
+  const rows = page.getByRole('grid', { name: 'Saved samples' }).getByRole('row');
+  await expect(rows).toHaveCount(2);
+  await page.getByLabel('Search the Shelf').blur();
+  await page.keyboard.press('Control+a');
+  const bar = page.getByRole('region', { name: 'Chosen samples' });
+  await expect(bar).toContainText('2 chosen');
+  return { rows, bar };
+}
+
 /** What was made of a sample, when it is there. */
 async function childOf(page: Page, sampleId: string, count = 1): Promise<string> {
   const children = async () =>
@@ -47,12 +58,7 @@ test('on the Shelf many are chosen, tagged, rated and found again by a search th
   await saved(page, 'Another one.wav', 77, 120);
   await page.goto('/shelf');
   await page.getByLabel('Search the Shelf').fill('shelf 80-95');
-  const rows = page.getByRole('grid', { name: 'Saved samples' }).getByRole('row');
-  await expect(rows).toHaveCount(2);
-  await page.getByLabel('Search the Shelf').blur();
-  await page.keyboard.press('Control+a');
-  const bar = page.getByRole('region', { name: 'Chosen samples' });
-  await expect(bar).toContainText('2 chosen');
+  const { rows, bar } = await bothChosen(page);
   await page.keyboard.press('b');
   await bar.getByLabel('facet').selectOption('free word');
   await bar.getByLabel('tag', { exact: true }).fill('backstage');
@@ -217,12 +223,7 @@ test('chosen samples are made at the target, in one go, and taken back in one', 
   const ids = [await saved(page, 'Bent rope.wav', 75, 90), await saved(page, 'Bent ladder.wav', 76, 118)];
   await page.goto('/shelf?tempo=100');
   await page.getByLabel('Search the Shelf').fill('bent');
-  const rows = page.getByRole('grid', { name: 'Saved samples' }).getByRole('row');
-  await expect(rows).toHaveCount(2);
-  await page.getByLabel('Search the Shelf').blur();
-  await page.keyboard.press('Control+a');
-  const bar = page.getByRole('region', { name: 'Chosen samples' });
-  await expect(bar).toContainText('2 chosen');
+  const { rows, bar } = await bothChosen(page);
   await page.keyboard.press('m');
   await expect(bar).toContainText('100 BPM');
   await bar.getByRole('button', { name: 'Make 2' }).click();

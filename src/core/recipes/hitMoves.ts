@@ -1,5 +1,6 @@
 import { median } from '../math/median';
-import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
+import { beatPosition, beatTime, beatsWithin, feltBeatsPerBar, type Grid } from '../rhythm/grid';
+import { measureSwing } from '../rhythm/swing';
 import { toResult, type TimeMap } from '../fit/timeMap';
 import type { Feel, HitMoves } from '../library/recipe';
 
@@ -73,15 +74,13 @@ function nearestPlace(
   return best;
 }
 
-/** Where the second half of a beat is played, as the median of the hits near it; straight where there are none. */
+/** Where the second half of a beat is played; straight where too few hits tell. */
 function playedSwing(hits: readonly number[], map: TimeMap, grid: Grid, parts: number): number {
-  if (![2, 4].includes(parts)) return 0.5;
-  const offs = hits.flatMap((at) => {
-    const beat = beatPosition(grid, toResult(map, at));
-    const place = beat - Math.floor(beat);
-    return place > 0.44 && place < 0.72 ? [place] : [];
-  });
-  return offs.length >= 3 ? Math.max(0.5, median(offs)) : 0.5;
+  if (![2, 4].includes(parts) || hits.length === 0) return 0.5;
+  const onsets = hits.map((at) => ({ time: toResult(map, at), strength: 1 }));
+  const last = onsets[onsets.length - 1].time + 60 / grid.tempoBpm;
+  const beats = beatsWithin(grid, onsets[0].time - 60 / grid.tempoBpm, last).map(({ time }) => time);
+  return Math.max(0.5, measureSwing(onsets, beats) ?? 0.5);
 }
 
 /**

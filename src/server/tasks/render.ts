@@ -22,6 +22,7 @@ import type { TakenTask } from '@/store/tasks';
 import { changeInside } from '../change';
 import { detectorReadings } from '../detectorReadings';
 import { readEntry } from '../entry';
+import { inOnePart } from '../inOnePart';
 import { encoded } from './encode';
 import { findOut, recordFound, type Found } from './measure';
 
@@ -213,10 +214,6 @@ async function parentFile({ parent }: Recipe): Promise<SampleFile> {
   if (file.sha256 !== parent.sha256)
     throw new RecipeError('The sample that it is made from has other bytes now; make the recipe anew.');
   return file;
-}
-
-async function* inOnePart(bytes: Uint8Array): AsyncGenerator<Uint8Array> {
-  yield bytes;
 }
 
 /** What the plan says of the result, as readings. */

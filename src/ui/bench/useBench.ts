@@ -1,6 +1,5 @@
 'use client';
-import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { SampleEntry } from '@/core/library/entry';
 import type { NewReading } from '@/core/library/orders';
@@ -10,13 +9,12 @@ import { swingOf } from '@/core/playing/drumPattern';
 import type { Grid } from '@/core/rhythm/grid';
 import type { Pin, Pinned } from '@/core/rhythm/pins';
 import type { Traces } from '@/core/traces/traces';
-import { RefusedError } from '../api/request';
 import { useEntry, useTraces } from '../api/useEntry';
 import type { DecodedAudio } from '../audio/decodedAudio';
 import { engine } from '../audio/engine';
 import type { GridMove } from './gridMoves';
-import { anythingUnstored, outboxOf, type Base, type OutboxState, type SampleOrder } from './outbox';
-import { withUnstored } from './unstored';
+import { outboxOf, type Base, type OutboxState, type SampleOrder } from './outbox';
+import { useOutbox } from './useOutbox';
 
 export interface Bench {
   entry: SampleEntry;
@@ -182,56 +180,4 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
     [entry, traces, audio, grid, shown, pinned, preview, settle, nudge, undo, redo, order, outbox],
   );
   return { bench, error };
-}
-
-/** The entry as the server has it with what is on its way put over it, and the way to send more. */
-function useOutbox(sampleId: string, stored: SampleEntry | undefined) {
-  const queries = useQueryClient();
-  const box = outboxOf(sampleId);
-  const state = useSyncExternalStore(box.subscribe, box.getState, box.getState);
-  useEffect(() => {
-    box.tell({
-      onStored: (entry) => {
-        void queries.cancelQueries({ queryKey: ['entry', sampleId] });
-        queries.setQueryData(['entry', sampleId], entry);
-      },
-      onRefused: ({ order, words }, error) => {
-        const foreign = error instanceof RefusedError && error.code === 'foreign' && order.do === 'undo';
-        toast.error(foreign ? error.message : `Not stored: ${words}. ${error.message}`, {
-          action: foreign
-            ? {
-                label: 'Undo it all the same',
-                onClick: () => {
-                  const base = box.baseNow(
-                    queries.getQueryData<SampleEntry>(['entry', sampleId])?.sequence ?? null,
-                  );
-                  void box.add({ do: 'undo', evenForeign: true }, 'undo', base);
-                },
-              }
-            : undefined,
-        });
-        void queries.invalidateQueries({ queryKey: ['entry', sampleId] });
-      },
-    });
-    const online = () => box.tryAgain();
-    const leave = (event: BeforeUnloadEvent) => anythingUnstored() && event.preventDefault();
-    window.addEventListener('online', online);
-    window.addEventListener('beforeunload', leave);
-    return () => {
-      window.removeEventListener('online', online);
-      window.removeEventListener('beforeunload', leave);
-    };
-  }, [box, queries, sampleId]);
-  const { unstored, trouble } = state;
-  const { entry, isKnown } = useMemo(() => {
-    if (!stored) return { entry: undefined, isKnown: true };
-    const { settled, isKnown } = withUnstored(stored, unstored);
-    return { entry: { ...stored, settled }, isKnown };
-  }, [stored, unstored]);
-  const send = useCallback<typeof box.add>((...change) => box.add(...change), [box]);
-  const outbox = useMemo(
-    () => ({ unstored, trouble, tryAgain: () => box.tryAgain(), giveBack: () => box.giveBack() }),
-    [unstored, trouble, box],
-  );
-  return { outbox, entry, isKnown, send };
 }

@@ -1,5 +1,6 @@
 'use client';
 import { useCallback, useMemo, useState } from 'react';
+import { toast } from 'sonner';
 import type { SampleSummary } from '@/core/library/entry';
 import type { Target } from '@/core/library/orders';
 import { useStable } from '../pieces/useStable';
@@ -47,12 +48,14 @@ interface Listed {
   /** The row under the cursor; −1 for none. */
   selected: number;
   setSelected: (index: number) => void;
-  /** All that the list finds, in its order: rows between two may not be here. */
+  /** How many rows the list has. */
+  total: number;
+  /** All that the list finds (of very many the first), in its order: rows between two may not be here. */
   all: () => Promise<readonly Target[]>;
 }
 
 /** What pressing a row of a list does with the choice: with Ctrl it joins or leaves, with Shift all up to it join, else there is none. */
-export function useChoosing({ rowAt, selected, setSelected, all }: Listed) {
+export function useChoosing({ rowAt, total, selected, setSelected, all }: Listed) {
   const chosen = useChosen();
   const current = rowAt(selected);
   const select = useStable((index: number, { range, toggle }: { range: boolean; toggle: boolean }) => {
@@ -69,7 +72,12 @@ export function useChoosing({ rowAt, selected, setSelected, all }: Listed) {
   });
   const chooseAll = useStable(async () => {
     chosen.clear();
-    chosen.add(await all());
+    const found = await all();
+    chosen.add(found);
+    if (found.length < total)
+      toast(
+        `The first ${found.length.toLocaleString('en')} of ${total.toLocaleString('en')} are chosen; narrow the list for the others.`,
+      );
   });
   const targets = useMemo(
     () => (chosen.size > 0 ? chosen.targets : current ? [targetOf(current)] : []),

@@ -8,6 +8,7 @@ import { originalUrl, taggedUrl } from '../api/samples';
 import { barsText, bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 import { ProofMark } from '../pieces/ProofMark';
+import { rowGestures, rowGround, type RowGestures } from '../pieces/rowGestures';
 import { levelSign, proposalSentence, semitonesText, timesText } from '../target/proposalWords';
 import type { Aim } from '../target/useAim';
 import { Thumbnail } from '../trace/Thumbnail';
@@ -15,17 +16,14 @@ import { Thumbnail } from '../trace/Thumbnail';
 const COLUMNS =
   'grid grid-cols-[8rem_minmax(10.5rem,1.4fr)_3.6rem_6.2rem_4.6rem_3.5rem_5rem_minmax(6.5rem,1fr)_6.2rem] gap-x-3 px-4';
 
-interface RowProps {
+interface RowProps extends Pick<RowGestures, 'index' | 'onSelect' | 'onOpen'> {
   row: SampleSummary;
-  index: number;
   selected: boolean;
   /** What the target does to it; null while that is off. */
   proposal: Proposal | null;
   aim: Aim;
   /** It is chosen together with others. */
   chosen: boolean;
-  onSelect: (index: number, how: { range: boolean; toggle: boolean }) => void;
-  onOpen: (sampleId: string) => void;
 }
 
 /** A saved sample with what the target makes of it. */
@@ -46,16 +44,11 @@ export const ShelfRow = memo(function ShelfRow({
       role="row"
       aria-rowindex={index + 1}
       aria-selected={selected || chosen}
-      onClick={(event) => onSelect(index, { range: event.shiftKey, toggle: event.ctrlKey || event.metaKey })}
-      onDoubleClick={() => onOpen(row.sampleId)}
+      {...rowGestures({ sampleId: row.sampleId, index, onSelect, onOpen })}
       className={clsx(
         COLUMNS,
         'h-12 items-center border-b border-rule text-small',
-        selected
-          ? 'bg-wash-ink shadow-[inset_3px_0_0_var(--one)]'
-          : chosen
-            ? 'bg-wash-ink'
-            : 'hover:bg-sheet',
+        rowGround(selected, chosen),
       )}
     >
       <div role="gridcell">
@@ -188,15 +181,10 @@ export const ShelfTile = memo(function ShelfTile({
       role="gridcell"
       aria-rowindex={index + 1}
       aria-selected={selected || chosen}
-      onClick={(event) => onSelect(index, { range: event.shiftKey, toggle: event.ctrlKey || event.metaKey })}
-      onDoubleClick={() => onOpen(row.sampleId)}
+      {...rowGestures({ sampleId: row.sampleId, index, onSelect, onOpen })}
       className={clsx(
         'flex min-w-0 flex-col border-r border-b border-rule px-3 py-2 text-small',
-        selected
-          ? 'bg-wash-ink shadow-[inset_3px_0_0_var(--one)]'
-          : chosen
-            ? 'bg-wash-ink'
-            : 'hover:bg-sheet',
+        rowGround(selected, chosen),
       )}
     >
       <Thumbnail

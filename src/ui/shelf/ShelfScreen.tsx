@@ -85,7 +85,7 @@ export function ShelfScreen({ like }: { like: string | null }) {
   useEffect(() => () => engine.stop(), []);
 
   const { chosen, current, targets, select, chooseAll } = useChoosing({
-    ...{ rowAt, selected, setSelected },
+    ...{ rowAt, total, selected, setSelected },
     all: () => fetchShelfTargets(shelfParams(asked, {})),
   });
   const bulk = useBulk();

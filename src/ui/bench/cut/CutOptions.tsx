@@ -41,6 +41,14 @@ const EDGE_WORDS: Readonly<Record<Edge, string>> = {
   quietest: 'quietest turn, ± 5 ms',
 };
 
+/** What is said of the edges in numbers. */
+const EDGE_NUMBERS = [
+  { field: 'pickupBeats', label: 'Pickup kept', unit: 'beats', most: 64 },
+  { field: 'crossfadeMs', label: 'Crossfade', unit: 'ms', most: 2000 },
+  { field: 'fadeInMs', label: 'Fade in', unit: 'ms', most: 10_000 },
+  { field: 'fadeOutMs', label: 'Fade out', unit: 'ms', most: 10_000 },
+] as const;
+
 /** Everything that can be done beside choosing bars: edges, tempo and key, hits, how it is written. */
 export function CutOptions({ bench, cut, onMake }: Props) {
   const { draft, change, making } = cut;
@@ -78,7 +86,7 @@ export function CutOptions({ bench, cut, onMake }: Props) {
           <Choice
             label="Tail"
             value={region.tail}
-            options={TAILS.map((tail) => [tail, tail === 'over the beginning' ? 'over the beginning' : tail])}
+            options={TAILS.map((tail) => [tail, tail])}
             onChange={(tail) =>
               setRegion({
                 tail: tail as (typeof TAILS)[number],
@@ -97,22 +105,17 @@ export function CutOptions({ bench, cut, onMake }: Props) {
               onValue={(tailSeconds) => setRegion({ tailSeconds })}
             />
           )}
-          <NumberIn
-            label="Pickup kept"
-            unit="beats"
-            value={region.pickupBeats}
-            least={0}
-            most={64}
-            onValue={(pickupBeats) => setRegion({ pickupBeats })}
-          />
-          <NumberIn
-            label="Crossfade"
-            unit="ms"
-            value={region.crossfadeMs}
-            least={0}
-            most={2000}
-            onValue={(crossfadeMs) => setRegion({ crossfadeMs })}
-          />
+          {EDGE_NUMBERS.map(({ field, label, unit, most }) => (
+            <NumberIn
+              key={field}
+              label={label}
+              unit={unit}
+              value={region[field]}
+              least={0}
+              most={most}
+              onValue={(value) => setRegion({ [field]: value })}
+            />
+          ))}
           {region.crossfadeMs + region.fadeInMs + region.fadeOutMs > 0 && (
             <Choice
               label="Shape"
@@ -121,22 +124,6 @@ export function CutOptions({ bench, cut, onMake }: Props) {
               onChange={(shape) => setRegion({ shape: shape as (typeof FADE_SHAPES)[number] })}
             />
           )}
-          <NumberIn
-            label="Fade in"
-            unit="ms"
-            value={region.fadeInMs}
-            least={0}
-            most={10_000}
-            onValue={(fadeInMs) => setRegion({ fadeInMs })}
-          />
-          <NumberIn
-            label="Fade out"
-            unit="ms"
-            value={region.fadeOutMs}
-            least={0}
-            most={10_000}
-            onValue={(fadeOutMs) => setRegion({ fadeOutMs })}
-          />
           <Check
             label="silence for what is missing at the end"
             value={region.pad}

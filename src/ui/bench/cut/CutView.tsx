@@ -1,15 +1,13 @@
 'use client';
 import { Hammer, Play, Square } from 'lucide-react';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useState } from 'react';
 import { toast } from 'sonner';
 import type { Recipe } from '@/core/library/recipe';
-import { isOnlyBent, named, parentOf, planOfMaking } from '@/core/recipes/aims';
-import { composed, readOf } from '@/core/recipes/compose';
-import { makingOf, type Making } from '@/core/recipes/making';
+import { named, parentOf } from '@/core/recipes/aims';
+import type { Making } from '@/core/recipes/making';
 import type { Finds } from '@/core/recipes/finds';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { barsUntil, feltBeatsPerBar } from '@/core/rhythm/grid';
-import { seamFigures } from '@/core/signal/seam';
 import { useQueryClient } from '@tanstack/react-query';
 import { askRenders } from '../../api/renders';
 import { fetchSetOf } from '../../api/stemSets';
@@ -20,12 +18,13 @@ import { Button } from '../../pieces/Button';
 import { barsText, bpmText, lengthText, signedText } from '../../pieces/figures';
 import { Stepper } from '../../pieces/Stepper';
 import { character, useKeys } from '../../shell/keys';
-import { seamWords } from '../seam/seamWords';
 import type { Bench } from '../useBench';
 import type { Rounds } from '../useRound';
 import { CutOptions } from './CutOptions';
 import { CutPicture } from './CutPicture';
-import { CutSeam, type Turn } from './CutSeam';
+import { CutSeam } from './CutSeam';
+import { useHearing } from './useHearing';
+import { useTurn } from './useTurn';
 import { FindsList } from './FindsList';
 import type { Cut } from './useCut';
 
@@ -35,9 +34,6 @@ interface Props {
   rounds: Rounds;
   cut: Cut;
 }
-
-/** What has to be bent takes time to make: its turn is not listened to with every change, frames. */
-const MADE_AT_ONCE = 44_100 * 90;
 
 /** What can be made of the sample: bars chosen, heard going round before anything is written, their turn and their figures. */
 export function CutView({ bench, finds, rounds, cut }: Props) {
@@ -242,58 +238,4 @@ function Outcome({
       </div>
     </div>
   );
-}
-
-/** The turn of what would be made; null where it does not turn, or takes too long to make with every change. */
-function useTurn({ audio }: Bench, wanted: Recipe | null, making: Making | null): Turn | null {
-  return useMemo(() => {
-    if (!audio || !wanted || !making || wanted.kind !== 'loop') return null;
-    const isBent =
-      making.fitting.map!.source.length > 2 ||
-      making.size !== making.fitting.length ||
-      making.fitting.semitones !== 0 ||
-      making.fitting.tape;
-    // The turn of what is bent is that of what it is made from.
-    const plain: Recipe = isBent
-      ? {
-          ...wanted,
-          time: { ...wanted.time, tempoBpm: null, level: 1, even: 'no', exactBeats: null },
-          hits: { ...wanted.hits, moves: [], pull: 0, feel: null },
-          pitch: { ...wanted.pitch, semitones: 0, cents: 0, tape: false },
-        }
-      : wanted;
-    const once: Recipe = { ...plain, times: 1, keepAround: false, countInBars: 0 };
-    try {
-      const plan = makingOf(once, audio.channels[0].length, audio.sampleRate);
-      if (plan.length > MADE_AT_ONCE) return null;
-      const { channels } = composed(readOf(audio.channels, plan), plan, once);
-      const figures = seamFigures(channels, audio.sampleRate, 0, channels[0].length / audio.sampleRate);
-      return { channels, sampleRate: audio.sampleRate, figures, ...seamWords(figures) };
-    } catch {
-      return null;
-    }
-  }, [audio, wanted, making]);
-}
-
-/** Lets what would be made be heard, going round; what is changed meanwhile is heard at once. */
-function useHearing({ entry }: Bench, wanted: Recipe | null, hears: boolean) {
-  const { sampleId, durationSeconds } = entry.summary;
-  const aimed = useMemo(() => {
-    if (!wanted) return null;
-    const rate = engine.context.sampleRate;
-    // Heard as it will turn: what is not written for ever goes round with its tail and its count-in as well.
-    const plan = makingOf(wanted, Math.round(wanted.parent.durationSeconds * rate), rate);
-    const aim = { sampleId, durationSeconds, plan: planOfMaking(plan, wanted) };
-    return isOnlyBent(wanted) ? aim : { ...aim, recipe: wanted };
-  }, [wanted, sampleId, durationSeconds]);
-  const hear = useCallback(() => {
-    if (aimed) void engine.playAtTarget({ ...aimed, clock: null, handOver: 'beat', keepsOthers: false });
-  }, [aimed]);
-  const heard = useRef(aimed);
-  useEffect(() => {
-    if (heard.current === aimed) return;
-    heard.current = aimed;
-    if (hears && aimed) void engine.target.retarget(new Map([[sampleId, aimed]]));
-  }, [aimed, hears, sampleId]);
-  return { hear, stop: useCallback(() => engine.stop(), []) };
 }

@@ -113,7 +113,8 @@ export function FindsList({ bench, finds, cut, onMake }: Props) {
         ))}
         {all.length === 0 && (
           <li className="p-2 text-ink-soft">
-            Nothing here goes round by itself, and no hit stands free. Bars can be chosen all the same.
+            Nothing here goes round by itself, and no hit stands free.
+            {bench.grid && ' Bars can be chosen all the same.'}
           </li>
         )}
       </ul>

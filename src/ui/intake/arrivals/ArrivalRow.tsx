@@ -8,6 +8,7 @@ import { keyLabel } from '@/core/harmony/keyNames';
 import { stopMeasuring } from '../../api/samples';
 import { bpmText, KIND_TEXT, lengthText, percentText } from '../../pieces/figures';
 import { StandingMark } from '../../pieces/StandingMark';
+import { rowGestures, rowGround, type RowGestures } from '../../pieces/rowGestures';
 import { Thumbnail } from '../../trace/Thumbnail';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
 
@@ -15,17 +16,14 @@ import { keepKeysFree } from '../../pieces/pressedByMouse';
 export const COLUMNS =
   'grid grid-cols-[8.5rem_minmax(13rem,1.25fr)_4rem_4rem_4.5rem_5rem_5rem_3rem_6rem_minmax(11rem,1fr)] gap-x-3 px-4';
 
-interface Props {
+interface Props extends Pick<RowGestures, 'index' | 'onSelect' | 'onOpen'> {
   row: SampleSummary;
-  index: number;
   /** The row that keys act on. */
   selected: boolean;
   /** One of those that are chosen together. */
   chosen: boolean;
   /** While the list is scrolled: new rows leave their waveform for later. */
   sketchy: boolean;
-  onSelect: (index: number, how: { range: boolean; toggle: boolean }) => void;
-  onOpen: (sampleId: string) => void;
 }
 
 export const ArrivalRow = memo(function ArrivalRow({
@@ -47,14 +45,11 @@ export const ArrivalRow = memo(function ArrivalRow({
       role="row"
       aria-rowindex={index + 2}
       aria-selected={selected || chosen}
-      onMouseDown={(event) => event.shiftKey && event.preventDefault()}
-      onClick={(event) => onSelect(index, { range: event.shiftKey, toggle: event.ctrlKey || event.metaKey })}
-      onDoubleClick={() => onOpen(row.sampleId)}
+      {...rowGestures({ sampleId: row.sampleId, index, onSelect, onOpen })}
       className={clsx(
         COLUMNS,
         'h-11 items-center border-b border-rule text-small',
-        chosen && 'bg-wash-ink',
-        selected ? 'bg-wash-ink shadow-[inset_3px_0_0_var(--one)]' : !chosen && 'hover:bg-sheet',
+        rowGround(selected, chosen),
       )}
     >
       <div role="gridcell">

@@ -77,7 +77,7 @@ export function ArrivalsScreen() {
     placeholderData: keepPreviousData,
   });
   const { chosen, current, targets, select, chooseAll } = useChoosing({
-    ...{ rowAt, selected, setSelected },
+    ...{ rowAt, total, selected, setSelected },
     all: () => fetchTargets(paramsOf(asked, {})),
   });
   const bulk = useBulk();
