@@ -99,7 +99,7 @@ export function named(
   template: string,
   number?: number,
 ): Recipe {
-  const parsed = recipe.parse({ ...wanted, name: 'unnamed' });
+  const parsed = withItsHits(recipe.parse({ ...wanted, name: 'unnamed' }));
   const { grid, key, name: parentName } = parsed.parent;
   const { time, pitch, region } = parsed;
   const tempoBpm = time.tempoBpm ?? (grid ? grid.tempoBpm * time.level : null);
@@ -122,6 +122,20 @@ export function named(
   });
   if (fault) throw new RangeError(fault);
   return { ...parsed, name: withEnding(name, parsed.write.format) };
+}
+
+/** Hits farther outside of a stretch than this are not read with it, seconds, beside what its edges reach. */
+const HITS_AROUND = 1;
+
+/** A recipe that keeps only the hits that it can read: of a song in a thousand pieces each would have all of them. */
+function withItsHits(whole: Recipe): Recipe {
+  const { parent, region, keepAround } = whole;
+  if (!region || !parent.grid || keepAround) return whole;
+  // What is faded in over the end may be bent fourfold.
+  const from =
+    beatTime(parent.grid, region.from - region.pickupBeats) - 0.004 * region.crossfadeMs - HITS_AROUND;
+  const to = beatTime(parent.grid, region.to) + region.tailSeconds + HITS_AROUND;
+  return { ...whole, parent: { ...parent, hits: parent.hits.filter((hit) => hit >= from && hit <= to) } };
 }
 
 const ENDINGS: Readonly<Record<WriteFormat, string>> = {

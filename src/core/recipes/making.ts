@@ -12,7 +12,7 @@ import {
 } from '../fit/timeMap';
 import { laterBy } from '../fit/plan';
 import type { Fitting } from '../fit/voice';
-import { beatsWithin, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
+import { beatPosition, beatsWithin, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
 import { movedHits, type MovedHit } from './hitMoves';
 import { LONGEST_MADE, type Recipe, type Region } from '../library/recipe';
 
@@ -42,6 +42,8 @@ export interface Making {
   clicksTo: number;
   /** Frames of the whole result. */
   length: number;
+  /** It goes round as a whole: nothing stands before the stretch or behind it. */
+  turns: boolean;
   /** Tempo, bars and beats of the result; null where the parent has none. */
   grid: Grid | null;
   key: Key | null;
@@ -123,8 +125,9 @@ export function makingOf(recipe: Recipe, frames: number, rate: number): Making {
     after,
   });
   const told = resultGrid(recipe, whole, { start, before, body, beats, rate });
-  const turns = region !== null && region.tail === 'cut' && fadeOver === 0 && lead === 0 && !keepAround;
-  const hits = parent.hits.filter((hit) => hit >= sourceFrom - TURN && hit < sourceTo - (turns ? TURN : 0));
+  // Nothing but the stretch is read: the voice reads on round its turn.
+  const isAlone = region !== null && before + after === 0 && !keepAround;
+  const hits = parent.hits.filter((hit) => hit >= sourceFrom - TURN && hit < sourceTo - (isAlone ? TURN : 0));
   const inFrames = hits.map((hit) => Math.max(0, at(hit)));
   const seconds = timeMap(
     straight.source.map((frame) => frame / rate),
@@ -155,12 +158,13 @@ export function makingOf(recipe: Recipe, frames: number, rate: number): Making {
   return {
     ...{ rate, first, size, before, body, after, countIn, length, moved },
     lead: leadFrames,
+    turns: recipe.kind === 'loop' && region !== null && length === times * body,
     clicksTo: counted.clicksTo,
     fitting: {
       ...{ rate, map, length: before + body + after },
       semitones: semitones + cents / 100,
       attacks: inFrames,
-      isLoop: recipe.kind === 'loop' && turns,
+      isLoop: recipe.kind === 'loop' && isAlone,
       holdFormants: pitch.holdFormants,
       tape: pitch.tape,
     },
@@ -198,7 +202,7 @@ function barsOnly(grid: Grid): Grid {
   const beats = grid.movingBeats!;
   // The first bar line at or after the first beat.
   let from = 0;
-  while (Math.abs(beatsFromOne(grid, beats[from]) % size) > 1e-6 && from < beats.length - 1) from++;
+  while (Math.round(beatPosition(grid, beats[from])) % size !== 0 && from < beats.length - 1) from++;
   const lines = beats.filter((_, i) => i >= from && (i - from) % size === 0);
   if (lines.length < 2) return grid;
   const filled = lines
@@ -207,13 +211,6 @@ function barsOnly(grid: Grid): Grid {
       Array.from({ length: size }, (_, beat) => lines[i] + (beat * (line - lines[i])) / size),
     );
   return { ...grid, movingBeats: [...filled, lines[lines.length - 1]] };
-}
-
-function beatsFromOne(grid: Grid, time: number): number {
-  const beats = grid.movingBeats!;
-  const at = (value: number) =>
-    beats.reduce((best, beat, i) => (Math.abs(beat - value) < Math.abs(beats[best] - value) ? i : best), 0);
-  return at(time) - at(grid.one);
 }
 
 /** Seconds of a stretch of bars, within the file. Throws RecipeError for nothing, and for what lies outside. */

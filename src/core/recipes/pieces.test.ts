@@ -57,6 +57,14 @@ test('at every hit that is strong enough and far enough from the last: one-shots
   ]);
 });
 
+test('each piece keeps the hits that it reads, not all of its parent’s', () => {
+  const asked = { at: 'bars', bars: 1, firstBar: 1, lastBar: 4 } as const;
+  const kept = piecesOf(entry, asked, {}, '{name} {number}').map(({ parent }) => parent.hits);
+  expect(kept[0]).toEqual([0.5, 0.55, 1, 2.5, 2.9]);
+  // Bar 4 begins at 6.5 s.
+  expect(kept[3]).toEqual([]);
+});
+
 test('no piece at all is said', () => {
   const asked = { at: 'hits', leastSeconds: 0.1, strength: 99, longestSeconds: 1 } as const;
   expect(() => piecesOf(entry, asked, {}, '{name}')).toThrow('There is no piece to be cut');

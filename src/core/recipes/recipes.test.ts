@@ -164,6 +164,19 @@ describe('edges', () => {
     expect(on.channels[0].length - cut.channels[0].length).toBe(Math.round(0.2 * RATE));
   });
 
+  test.each<[string, Partial<RecipeInput>, boolean]>([
+    ['a stretch', { region: { from: 4, to: 8 } }, true],
+    ['several times', { region: { from: 4, to: 8 }, times: 3 }, true],
+    ['its tail over it', { region: { from: 4, to: 8, tail: 'over the beginning', tailSeconds: 0.2 } }, true],
+    ['crossfaded', { region: { from: 4, to: 8, crossfadeMs: 20 } }, true],
+    ['ringing on', { region: { from: 4, to: 8, tail: 'rings on', tailSeconds: 0.2 } }, false],
+    ['with a pickup', { region: { from: 4, to: 8, pickupBeats: 1 } }, false],
+    ['counted in', { region: { from: 4, to: 8 }, countInBars: 1 }, false],
+    ['with what stands around it', { region: { from: 4, to: 8 }, keepAround: true }, false],
+    ['as a one-shot', { region: { from: 4, to: 8 }, kind: 'oneshot' }, false],
+    ['all of it', {}, false],
+  ])('%s: whether it goes round as a whole', (_, input, turns) => expect(made(input).plan.turns).toBe(turns));
+
   test('fades begin and end in silence', () => {
     const { channels } = made({ region: { from: 4, to: 8, fadeInMs: 20, fadeOutMs: 40 } }, GRID, [], tone);
     expect(Math.abs(channels[0][0])).toBeLessThan(0.002);

@@ -52,10 +52,8 @@ export async function render(
   if (format === 'midi') return renderMidi(task, position, recipe, onProgress);
   const { plan, made } = await follow(recipe, onProgress);
   const rate = write.sampleRate ?? plan.rate;
-  const turns =
-    recipe.kind === 'loop' && plan.countIn === 0 && plan.lead === 0 && recipe.region?.tail !== 'rings on';
   const atRate = (channel: Float32Array) =>
-    turns ? resampleRound(channel, plan.rate, rate) : resample(channel, plan.rate, rate, 'fine');
+    plan.turns ? resampleRound(channel, plan.rate, rate) : resample(channel, plan.rate, rate, 'fine');
   const channels = rate === plan.rate ? made.channels : made.channels.map(atRate);
   const frames = channels[0].length;
   const bars = plan.grid
@@ -63,7 +61,7 @@ export async function render(
         .filter(({ place }) => Math.abs(place) < 1e-6)
         .map(({ time, bar }) => ({ frame: Math.min(frames, Math.round(time * rate)), label: `Bar ${bar}` }))
     : [];
-  const bytes = await encoded(channels, rate, format, { bars, turns });
+  const bytes = await encoded(channels, rate, format, { bars, turns: plan.turns });
   onProgress(SHARES.decoding + SHARES.making + SHARES.writing);
   const original = await storeOriginal(inOnePart(bytes), Infinity);
   const rest = 1 - SHARES.decoding - SHARES.making - SHARES.writing;
