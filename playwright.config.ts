@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { browserPath } from './scripts/lib/browser.mjs';
 
 export default defineConfig({
   testDir: 'tests/e2e',
@@ -11,9 +12,19 @@ export default defineConfig({
   reporter: [['list'], ['json']],
   use: {
     baseURL: process.env.GRENTO_ADDRESS,
+    // The guide stands on a first visit; here nobody comes for the first time.
+    storageState: {
+      cookies: [],
+      origins: [
+        {
+          origin: process.env.GRENTO_ADDRESS ?? '',
+          localStorage: [{ name: 'grento-guide', value: 'left' }],
+        },
+      ],
+    },
     viewport: { width: 1280, height: 800 },
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: browserPath(),
       args: ['--autoplay-policy=no-user-gesture-required'],
     },
     // A recording takes as much as the test itself.

@@ -18,6 +18,7 @@ import { createHalfBand } from '../src/core/signal/halfBand';
 import { mixToMono } from '../src/core/signal/pcm';
 import { createResampler, resample } from '../src/core/signal/resample';
 import { mothAndLantern } from '../src/demo/pieces';
+import { benchBlend } from './bench/blend';
 import { plainFft } from './bench/plainFft';
 
 const HELP = `npm run bench -- [--minutes N] [--long N]
@@ -160,6 +161,15 @@ if (!isMainThread) {
   const from = performance.now();
   for (let at = 0; at < minute.length; at += 8192) resampler.push(minute.subarray(at, at + 8192));
   line('resampling 44.1 → 22.05 kHz, mono', performance.now() - from, 60);
+
+  // What comes out of a blend.
+  const threeMinutes = [song.stage.left, song.stage.right].map((channel) => {
+    const whole = new Float32Array(Math.ceil(3.2 * 60 * song.stage.sampleRate));
+    for (let at = 0; at < whole.length; at += channel.length)
+      whole.set(channel.subarray(0, Math.min(channel.length, whole.length - at)), at);
+    return whole;
+  });
+  benchBlend(threeMinutes);
 
   // What the audio thread does, in its blocks.
   const voices = 8;

@@ -1,11 +1,16 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
 import { join } from 'node:path';
+import { keptBlend } from '../src/core/blend/keeping';
+import { comesIn } from '../src/core/blend/newcomer';
+import type { BlendOrder } from '../src/core/blend/orders';
+import { laneFactsOf } from '../src/core/blend/parts';
 import { curator, CURATOR_HEADER } from '../src/core/library/curators';
 import { sampleEntry } from '../src/core/library/entry';
 import type { Recipe } from '../src/core/library/recipe';
 import type { SampleRequest } from '../src/core/library/orders';
 import { renderAnswer } from '../src/core/recipes/renders';
+import { DEMO_BLEND } from '../src/demo/blend';
 import { DEMO_LIBRARY } from '../src/demo/library';
 import { DERIVED } from '../src/demo/derived';
 import { PROPERTY_ROOM } from '../src/demo/propertyRoom';
@@ -29,7 +34,12 @@ const workshop = Number(value('--workshop') ?? 0);
 async function asked(path: string, init?: RequestInit): Promise<unknown> {
   const response = await fetch(`${address}/api/${path}`, {
     ...init,
-    headers: { origin: address!, ...init?.headers },
+    headers: {
+      origin: address!,
+      // Where a passphrase is asked for, the starter has a word of its own.
+      ...(process.env.GRENTO_INSIDE ? { authorization: `Bearer ${process.env.GRENTO_INSIDE}` } : {}),
+      ...init?.headers,
+    },
   });
   if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
   return response.json();
@@ -91,6 +101,25 @@ async function makeDerived(ids: ReadonlyMap<string, string>) {
     );
 }
 
+/** A blend of what the property room holds: a lead, lanes that are fitted to it, a clash, and its repair one step ahead. */
+async function makeBlend(ids: ReadonlyMap<string, string>) {
+  const hand = { [CURATOR_HEADER]: curator.parse(await posted('curators', { name: KEEPER })).curatorId };
+  const { name, lanes, mended } = DEMO_BLEND;
+  let kept = keptBlend.parse(await posted('blends', { name }, hand));
+  const change = async (words: string, order: BlendOrder) => {
+    kept = keptBlend.parse(await posted(`blends/${kept.blendId}`, { do: 'order', words, order }, hand));
+  };
+  const laneOf = (of: string) => `${lanes.findIndex((lane) => lane.of === of) + 1}-demo`;
+  for (const { of, patch } of lanes) {
+    const entry = sampleEntry.parse(await asked(`samples/${ids.get(of)!}`));
+    const newcomer = { sampleId: entry.summary.sampleId, name: of, facts: laneFactsOf(entry)! };
+    const order = comesIn(kept.state, newcomer, laneOf(of));
+    await change(`“${of}” put in`, { ...order, lane: { ...order.lane, ...patch } });
+  }
+  await change(mended.words, { do: 'lanes', patches: [{ laneId: laneOf(mended.of), patch: mended.patch }] });
+  await posted(`blends/${kept.blendId}`, { do: 'undo' }, hand);
+}
+
 async function main() {
   if (!address && !folder) {
     console.log(HELP);
@@ -117,7 +146,10 @@ async function main() {
   const rooms = [...ids.values()];
   for (const { make, ...file } of files) ids.set(file.name, await takeIn(file, make()));
   await settleProperties(rooms);
-  if (workshop === 0) await makeDerived(ids);
+  if (workshop === 0) {
+    await makeDerived(ids);
+    await makeBlend(ids);
+  }
   process.stdout.write('\n');
 }
 

@@ -4,7 +4,7 @@ import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import { SNIFF_BYTES, sniffType } from '../src/core/formats/sniff';
-import { mp4ToFlac } from '../src/server/mp4';
+import { openMp4 } from '../src/server/mp4';
 import type { Expected } from '../src/core/measurement/measure';
 import { measuredLine, type MeasuredLine } from '../src/core/measurement/measuredLine';
 import { measureStream, type MeasureStreamOptions } from '../src/core/measurement/measureStream';
@@ -66,12 +66,13 @@ function seconds(name: string, value: string | boolean | undefined): number | nu
 
 async function measureFile(file: string, { options, names }: Settings): Promise<MeasuredLine> {
   try {
-    const mp4 = await isMp4(file);
+    const mp4 = (await isMp4(file)) ? openMp4(file) : null;
     const { audio, measurement, millisecondsSpent } = await measureStream(
-      () => (mp4 ? mp4ToFlac(file) : createReadStream(file)),
+      () => mp4?.flac ?? createReadStream(file),
       {
         ...options,
         expected: names ? expectedFrom(basename(file)) : undefined,
+        claimed: mp4?.claimed,
       },
     );
     // The schema of a line leaves the onsets out: they are thousands.
@@ -81,7 +82,7 @@ async function measureFile(file: string, { options, names }: Settings): Promise<
       sampleRate: audio.sampleRate,
       channels: audio.channels,
       ...measurement,
-      warnings: audio.warnings,
+      warnings: [...audio.warnings, ...(mp4?.words(audio.frames / audio.sampleRate) ?? [])],
       millisecondsSpent,
     });
   } catch (error) {

@@ -4,6 +4,7 @@
 // the Bench and the Shelf settle something there, so it should be one that is made for this. That of a kept place
 // shows the first place that is kept there.
 import { chromium } from '@playwright/test';
+import { browserPath } from './lib/browser.mjs';
 import { say } from './lib/say.mjs';
 
 /** @typedef {import('@playwright/test').Page} Page */
@@ -42,7 +43,7 @@ const order = async (/** @type {string} */ start, /** @type {unknown} */ asked) 
   ask(`/api/samples/${idOf(start)}/changes`, { base: null, order: asked });
 
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: browserPath(),
   args: ['--autoplay-policy=no-user-gesture-required'],
 });
 
@@ -60,13 +61,11 @@ const PICTURES = {
     await page.goto(`${address}/intake`);
     await page.getByRole('row').filter({ hasText: 'Trapdoor' }).getByRole('gridcell').nth(3).click();
   },
-  'intake-many': async (page) => {
+  words: async (page) => {
     await page.goto(`${address}/intake`);
-    await page.getByRole('row').filter({ hasText: 'Lantern Swing' }).getByRole('gridcell').nth(3).click();
-    await page.keyboard.press('Shift+ArrowDown');
-    await page.keyboard.press('Shift+ArrowDown');
-    await page.keyboard.press('n');
-    await page.getByRole('textbox').last().fill('{name}[ {bpm} bpm][ {key}]');
+    await page.waitForTimeout(1000);
+    await page.keyboard.press('?');
+    await page.getByRole('button', { name: 'Words' }).click();
   },
   'stem-sets': async (page) => page.goto(`${address}/intake/stems`),
   'kept-place': async (page) => {
@@ -81,7 +80,13 @@ const PICTURES = {
       .first()
       .click();
   },
-  alike: async (page) => page.goto(`${address}/intake/alike`),
+  blend: async (page) => {
+    const [{ blendId }] = await ask('/api/blends');
+    await page.goto(`${address}/blend/${blendId}`);
+    await page.getByRole('button', { name: 'Tin Soldiers.wav', exact: true }).click();
+    await page.keyboard.press('Space');
+    await page.waitForTimeout(3000);
+  },
   // These before the next one settles a tempo that is beside.
   'bench-cut': async (page) => {
     await bench(page, 'The Moth', 'Fold');
@@ -166,6 +171,8 @@ const PICTURES = {
 for (const [name, take] of Object.entries(PICTURES)) {
   if (names.length && !names.includes(name)) continue;
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  // The guide stands on a first visit only.
+  await page.addInitScript(() => localStorage.setItem('grento-guide', 'left'));
   await take(page);
   await page.waitForTimeout(1500);
   await page.screenshot({ path: `${FOLDER}/${name}.png` });

@@ -1,43 +1,44 @@
 // @ts-check
+import { randomBytes } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { delimiter, join } from 'node:path';
 import { checkNode, hasProgram, installDebian, installPackages } from './lib/install.mjs';
 import { dataFolder, projectFolder } from './lib/project.mjs';
+import { passphraseFile } from './lib/passphrase.mjs';
+import { alreadyRunning, forgetRunning, noteRunning } from './lib/running.mjs';
 import { giveUp, say } from './lib/say.mjs';
-
-const HELP = `npm start [-- OPTIONS]
-
-Starts Grento on this machine: installs packages when needed, makes or starts a private PostgreSQL
-in ${dataFolder}, builds what has changed, and serves on 127.0.0.1.
-
-  --empty        do not load the demo library into a new database
-  --port N       begin looking for a free port at N (default 3000)
-  --help         this text
-
-Environment:
-  DATABASE_URL         use this PostgreSQL database instead of a private one
-  GRENTO_DATA          folder for the private database and the logs (default: data/ in the project)
-  GRENTO_MAX_FILE_MB   largest file that is taken in (default 2048)
-  GRENTO_THREADS       measuring threads (default: one for each core)
-
-Ctrl-C stops everything in order.`;
-
-const args = process.argv.slice(2);
-if (args.includes('--help')) {
-  say(HELP);
-  process.exit(0);
-}
-let wantedPort = 3000;
-for (let i = 0; i < args.length; i++) {
-  if (args[i] === '--port') {
-    wantedPort = Number(args[++i]);
-    if (!(wantedPort > 0 && wantedPort < 65336)) giveUp('--port takes a number between 1 and 65335.');
-  } else if (args[i] !== '--empty') giveUp(`Unknown option ${args[i]}; npm start -- --help lists them.`);
-}
+import { startOptions } from './lib/startOptions.mjs';
+import { supervise } from './lib/supervise.mjs';
 
 checkNode();
-installPackages();
+const options = startOptions(process.argv.slice(2));
+if (options.roots.length) process.env.GRENTO_ROOTS = options.roots.join(delimiter);
+process.env.GRENTO_DATA = dataFolder;
+
 mkdirSync(dataFolder, { recursive: true });
+const other = alreadyRunning(dataFolder);
+if (other) {
+  say(
+    other.address
+      ? `Grento runs on this data already: ${other.address}`
+      : 'Grento is just being started on this data, in another window.',
+  );
+  process.exit(0);
+}
+noteRunning(dataFolder, null);
+process.on('exit', () => forgetRunning(dataFolder));
+
+const passphrase = await passphraseFile(dataFolder, {
+  ask: options.asksPassphrase,
+  drop: options.dropsPassphrase,
+});
+const { host } = options;
+if (host !== null && !passphrase)
+  giveUp(
+    `Listening on ${host} lets other machines in; that wants a passphrase: npm start -- --host ${host} --passphrase`,
+  );
+
+installPackages();
 if (!hasProgram('ffmpeg') && !installDebian(['ffmpeg'], 'The decoder of MP4 files', true))
   say('MP4 files cannot be decoded without ffmpeg; everything else works.');
 
@@ -49,7 +50,7 @@ const { portFrom, startApplication } = await import('./lib/application.mjs');
 const own = !process.env.DATABASE_URL;
 const server = own
   ? await startPostgres(dataFolder)
-  : { url: String(process.env.DATABASE_URL), stop: () => {} };
+  : { url: String(process.env.DATABASE_URL), stop: () => {}, isRunning: () => true, restart: () => true };
 /** @type {Awaited<ReturnType<typeof startApplication>> | null} */
 let application = null;
 let stopping = false;
@@ -73,35 +74,46 @@ try {
   await stop(1);
 }
 await buildWhenChanged();
-const port = await portFrom(wantedPort);
-const crashes = { count: 0 };
+const port = await portFrom(options.port);
+const inside = randomBytes(24).toString('hex');
+const supervisor = supervise({
+  database: server,
+  isStopping: () => stopping,
+  onHopeless: () => void stop(1),
+});
 application = await startApplication({
   url: server.url,
   port,
   folder: dataFolder,
+  env: {
+    ...(passphrase ? { GRENTO_PASSPHRASE_FILE: passphrase, GRENTO_INSIDE: inside } : {}),
+    ...(host !== null ? { GRENTO_HOST: host } : {}),
+  },
   onEnd: (what, log) => {
     if (stopping) return;
     if (what === 'delivery') return say(`The simulated delivery service ended; its log is ${log}.`);
-    if (what === 'tasks' && crashes.count++ < 20) {
-      say(`The tasks process ended and is started again (${log}).`);
-      application?.restartTasks();
-      return;
-    }
-    say(`The ${what} process ended; its log is ${log}.`);
-    void stop(1);
+    void supervisor.ended(what === 'web' ? 'web' : 'tasks', log, () =>
+      what === 'web' ? application?.restartWeb() : application?.restartTasks(),
+    );
   },
 });
 
-if (!args.includes('--empty')) {
+// All addresses of a machine are reached by its own.
+const address = `http://${host === null || host === '0.0.0.0' || host === '::' ? '127.0.0.1' : host}:${port}`;
+if (!options.isEmpty) {
   const { spawn } = await import('node:child_process');
   const demo = spawn(
     process.execPath,
-    [join(projectFolder, 'build', 'demo.mjs'), '--into', `http://127.0.0.1:${port}`, '--when-empty'],
+    [join(projectFolder, 'build', 'demo.mjs'), '--into', address, '--when-empty'],
     {
       stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, GRENTO_INSIDE: inside },
     },
   );
   await new Promise((resolve) => demo.on('exit', resolve));
 }
-if (port !== wantedPort) say(`Port ${wantedPort} is taken; Grento uses ${port}.`);
-say(`\nGrento is ready: http://127.0.0.1:${port}\n`);
+if (port !== options.port) say(`Port ${options.port} is taken; Grento uses ${port}.`);
+noteRunning(dataFolder, address);
+say(`\nGrento is ready: ${address}\n`);
+if (passphrase) say('It asks for the passphrase.');
+else say('Whoever has an account on this machine can open it; --passphrase changes that.');

@@ -1,7 +1,9 @@
 // @ts-check
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { needBrowser } from './lib/browser.mjs';
 import { checkNode, hasProgram, installDebian, installPackages } from './lib/install.mjs';
 import { projectFolder } from './lib/project.mjs';
 import { say } from './lib/say.mjs';
@@ -37,6 +39,8 @@ installPackages();
 const testFolder = join(projectFolder, 'data', 'test');
 mkdirSync(testFolder, { recursive: true });
 const bin = (/** @type {string} */ name) => join(projectFolder, 'node_modules', '.bin', name);
+// Kept places of the tests lie among temporary files.
+process.env.GRENTO_ROOTS = tmpdir();
 const pinned = { ...process.env, NEXT_TELEMETRY_DISABLED: '1' };
 
 /** Runs a program; what it says goes to `told`, or where ours goes. */
@@ -137,12 +141,14 @@ const parts = {
       checks.reduce((all, check) => all + check[name], 0);
     return { passed: sum('passed'), failed: sum('failed') };
   },
-  types: async (told) =>
-    one(
-      run(bin('tsc'), ['--noEmit'], {}, told).then(
-        async (ok) => (await run(bin('tsc'), ['--noEmit', '-p', 'lab'], {}, told)) && ok,
-      ),
-    ),
+  types: async (told) => {
+    // The compiler that is three times as fast; the linter's rules do not take it yet and have the older one.
+    const tsc = join(projectFolder, 'node_modules', 'typescript-7', 'bin', 'tsc');
+    const check = (/** @type {string[]} */ args) =>
+      run(process.execPath, [tsc, '--noEmit', ...args], {}, told);
+    const [ours, lab] = [await check([]), await check(['-p', 'lab'])];
+    return one(Promise.resolve(ours && lab));
+  },
   unit: (told, shard) => jest('(src|lab)/', told, shard),
   integration: async (told, shard) => {
     const { bundleNode } = await import('./lib/bundle.mjs');
@@ -150,6 +156,7 @@ const parts = {
       'src/workers/tasks.ts',
       'src/workers/measureThread.ts',
       'src/workers/renderThread.ts',
+      'src/workers/laneThread.ts',
       'src/delivery/service.ts',
     ]);
     const server = await freshDatabase(`integration${shard?.replace('/', '-of-') ?? ''}`);
@@ -233,7 +240,7 @@ if (inPage || wanted.includes('integration')) {
   needPostgres();
   needEncoders();
 }
-if (inPage && !existsSync('/usr/bin/chromium')) installDebian(['chromium'], 'Chromium');
+if (inPage) needBrowser();
 // Before anything is built or checked: both want the types of the pages.
 if (wanted.includes('types')) await run(bin('next'), ['typegen'], {}, () => {});
 if (wanted.length === 1) await work([{ part: wanted[0], shard: null }], true);

@@ -1,3 +1,4 @@
+import { isKnownHost } from '@/server/door/hosts';
 import { NextResponse, type NextRequest } from 'next/server';
 
 /**
@@ -5,8 +6,7 @@ import { NextResponse, type NextRequest } from 'next/server';
  * request's nonce. Handlers below /api are guarded where they are (their bodies must not pass through here).
  */
 export function proxy(request: NextRequest) {
-  const host = request.headers.get('host') ?? '';
-  if (!/^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/.test(host))
+  if (!isKnownHost(request.headers.get('host') ?? ''))
     return new NextResponse('Grento answers on this machine only.', { status: 403 });
   const nonce = crypto.randomUUID().replaceAll('-', '');
   const policy = [

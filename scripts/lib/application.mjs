@@ -1,6 +1,6 @@
 // @ts-check
 import { spawn } from 'node:child_process';
-import { createWriteStream, mkdirSync } from 'node:fs';
+import { chmodSync, createWriteStream, mkdirSync } from 'node:fs';
 import getPort from 'get-port';
 import { createConnection } from 'node:net';
 import { join } from 'node:path';
@@ -13,12 +13,15 @@ import { giveUp } from './say.mjs';
  * @param {{ url: string, port: number, folder: string, env?: Record<string, string>, onEnd: (what: string, log: string) => void }} options
  */
 export async function startApplication({ url, port, folder, env = {}, onEnd }) {
-  mkdirSync(join(folder, 'log'), { recursive: true });
+  const logs = join(folder, 'log');
+  mkdirSync(logs, { recursive: true });
+  // Names of files and places of people stand in them.
+  chmodSync(logs, 0o700);
   let stopping = false;
   /** @param {string} name @param {string[]} args @param {Record<string, string>} more */
   const start = (name, args, more) => {
-    const logFile = join(folder, 'log', `${name}.log`);
-    const log = createWriteStream(logFile, { flags: 'a' });
+    const logFile = join(logs, `${name}.log`);
+    const log = createWriteStream(logFile, { flags: 'a', mode: 0o600 });
     const child = spawn(process.execPath, args, {
       cwd: projectFolder,
       stdio: ['pipe', 'pipe', 'pipe'],
@@ -50,15 +53,21 @@ export async function startApplication({ url, port, folder, env = {}, onEnd }) {
   const tasksArgs = ['--enable-source-maps', join(projectFolder, 'build', 'tasks.mjs')];
   const tasksEnv = { ...reach, GRENTO_HASTY: 'yes' };
   let tasks = start('tasks', tasksArgs, tasksEnv);
-  const web = start('web', [join(projectFolder, 'scripts', 'lib', 'web.mjs'), String(port)], {
-    ...reach,
-  });
-  await waitForPort(port, web);
+  const webArgs = [join(projectFolder, 'scripts', 'lib', 'web.mjs'), String(port)];
+  let web = start('web', webArgs, reach);
+  await waitForPort(port, web, env.GRENTO_HOST);
   return {
     get tasks() {
       return tasks;
     },
-    web,
+    get web() {
+      return web;
+    },
+    /** After a crash of the web server: on the port that it had. */
+    restartWeb: () => {
+      web = start('web', webArgs, reach);
+      return web;
+    },
     /** After a crash of the tasks process. */
     restartTasks: () => {
       tasks = start('tasks', tasksArgs, tasksEnv);
@@ -81,20 +90,20 @@ async function endChild(child) {
   clearTimeout(timer);
 }
 
-/** @param {number} port @param {import('node:child_process').ChildProcess} child */
-async function waitForPort(port, child) {
+/** @param {number} port @param {import('node:child_process').ChildProcess} child @param {string} [host] */
+async function waitForPort(port, child, host) {
   for (let tries = 0; tries < 300; tries++) {
     if (child.exitCode !== null) break;
-    if (await answers(port)) return;
+    if (await answers(port, host)) return;
     await sleep(100);
   }
   giveUp('The web server did not start; see data/log/web.log.');
 }
 
-/** @param {number} port @returns {Promise<boolean>} */
-function answers(port) {
+/** @param {number} port @param {string} [host] @returns {Promise<boolean>} */
+function answers(port, host = '127.0.0.1') {
   return new Promise((resolve) => {
-    const socket = createConnection({ port, host: '127.0.0.1' });
+    const socket = createConnection({ port, host });
     socket.once('connect', () => {
       socket.destroy();
       resolve(true);

@@ -26,6 +26,8 @@ export async function buildWhenChanged() {
     'src/workers/tasks.ts',
     'src/workers/measureThread.ts',
     'src/workers/renderThread.ts',
+    'src/workers/laneThread.ts',
+    'src/workers/door.ts',
     'scripts/demo.ts',
     'src/delivery/service.ts',
   ]);

@@ -1,18 +1,42 @@
 // @ts-check
-// The web server of the built application on loopback: `node scripts/lib/web.mjs PORT`.
+// The web server of the built application: `node scripts/lib/web.mjs PORT`; on loopback unless GRENTO_HOST says otherwise.
 import { createServer } from 'node:http';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import next from 'next';
 import { projectFolder } from './project.mjs';
 
+const host = process.env.GRENTO_HOST || '127.0.0.1';
+if (process.env.GRENTO_HOST && !process.env.GRENTO_PASSPHRASE_FILE)
+  throw new Error('Listening beyond this machine wants a passphrase.');
 const port = Number(process.argv[2]);
-const app = next({ dev: false, dir: projectFolder, hostname: '127.0.0.1', port });
+/** A line on which nothing moves for so long is cut, ms; event streams say something sooner. */
+const IDLE = 120_000;
+/** More lines at once than these are not taken: those that are here keep their room. */
+const MOST_LINES = 600;
+
+const { createDoor } = await import(pathToFileURL(join(projectFolder, 'build', 'door.mjs')).href);
+const door = createDoor();
+const app = next({ dev: false, dir: projectFolder, hostname: host, port });
 await app.prepare();
 const handle = app.getRequestHandler();
 const server = createServer(
   { requestTimeout: 0, headersTimeout: 30_000, keepAliveTimeout: 65_000 },
-  (request, response) => void handle(request, response),
+  (request, response) => {
+    door(request, response)
+      .then((/** @type {boolean} */ answered) => (answered ? undefined : handle(request, response)))
+      .catch((/** @type {unknown} */ error) => {
+        console.error(error);
+        // The database may be away for a moment: nobody is let in meanwhile.
+        if (!response.headersSent)
+          response.writeHead(503, { 'content-type': 'application/json', 'retry-after': '2' });
+        response.end(JSON.stringify({ error: 'Grento is starting again; try it in a moment.' }));
+      });
+  },
 );
-server.listen(port, '127.0.0.1');
+server.timeout = IDLE;
+server.maxConnections = MOST_LINES;
+server.listen(port, host);
 
 let stopping = false;
 const stop = () => {

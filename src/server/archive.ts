@@ -6,7 +6,8 @@ import {
   type Entry,
   type ZipFile,
 } from 'yauzl';
-import { AUDIO_EXTENSIONS } from '@/core/formats/sniff';
+import { AUDIO_EXTENSIONS, isArchiveName } from '@/core/formats/sniff';
+import type { Payload } from '@/core/library/tasks';
 import type { NewItem } from '@/store/longTasks';
 import { originalLength, readOriginal } from '@/store/originalBytes';
 import { inMegabytes, largestFileBytes } from './limits';
@@ -16,6 +17,8 @@ export interface OpenArchive {
   entries: NewItem[];
   /** Files that are not unpacked, each with its reason. */
   refused: (NewItem & { fault: string })[];
+  /** For each of the archives inside: an equal share of what is left of the limits. */
+  inside: Within;
   /** The bytes of an entry; ends with a UserError when more come out than the archive says. */
   bytesOf(path: string): Promise<AsyncIterable<Uint8Array>>;
   close(): void;
@@ -24,6 +27,13 @@ export interface OpenArchive {
 const MOST_ENTRIES = 20_000;
 /** Audio hardly shrinks: what grows by more than this was made to fill the disk. */
 const MOST_GROWTH = 200;
+/** Archives in archives are unpacked so far down. */
+const DEEPEST = 3;
+
+/** How deep an archive lies in others, and what may still come out of it and of those inside of it. */
+export type Within = NonNullable<Payload<'unpack'>['within']>;
+const outermost = (): Within => ({ depth: 0, files: MOST_ENTRIES, bytes: mostUnpacked() });
+
 /** All that may come out of one archive, bytes; GRENTO_MAX_UNPACKED_MB sets it. */
 const mostUnpacked = () => Number(process.env.GRENTO_MAX_UNPACKED_MB ?? 20_480) * 1024 * 1024;
 
@@ -40,9 +50,14 @@ class StoredReader extends RandomAccessReader {
 /**
  * Opens a ZIP archive that was taken in. Entries whose names lead elsewhere (absolute, with "..", with
  * backslashes), that are encrypted or that are no audio are refused by themselves; an archive that expands
- * beyond all measure, or is damaged, as a whole. Throws UserError with a sentence.
+ * beyond all measure, or is damaged, as a whole. Archives inside of it are entries like others; limits hold for the
+ * whole tree together. Throws UserError with a sentence.
  */
-export async function openArchive(originalId: number, folder: string): Promise<OpenArchive> {
+export async function openArchive(
+  originalId: number,
+  folder: string,
+  within: Within = outermost(),
+): Promise<OpenArchive> {
   const byteLength = await originalLength(originalId);
   if (byteLength === null) throw new UserError('The archive is no longer there; send it again.', 404);
   const zip = await new Promise<ZipFile>((resolve, reject) =>
@@ -85,7 +100,10 @@ export async function openArchive(originalId: number, folder: string): Promise<O
         const odd = validateFileName(path);
         if (odd) refuse('Its path leads out of the archive; it was not unpacked.');
         else if (entry.generalPurposeBitFlag & 1) refuse('It is encrypted.');
-        else if (!AUDIO_EXTENSIONS.test(name)) refuse('It is not named as audio or MIDI.');
+        else if (isArchiveName(name) && within.depth >= DEEPEST)
+          refuse(`It is an archive inside of ${DEEPEST} others; so deep nothing is unpacked.`);
+        else if (!AUDIO_EXTENSIONS.test(name) && !isArchiveName(name))
+          refuse('It is not named as audio or MIDI.');
         else if (entry.uncompressedSize > largestFileBytes())
           refuse(`It is larger than ${inMegabytes(largestFileBytes())}, the most that is taken in.`);
         else if (entry.uncompressedSize > MOST_GROWTH * Math.max(1000, entry.compressedSize))
@@ -95,12 +113,17 @@ export async function openArchive(originalId: number, folder: string): Promise<O
           found.set(path, entry);
         }
       }
-      if (entries.length + refused.length > MOST_ENTRIES)
-        return reject(new UserError(`The archive holds more than ${MOST_ENTRIES} files.`, 422));
-      if (unpacked > mostUnpacked())
+      if (entries.length + refused.length > within.files)
         return reject(
           new UserError(
-            `The archive would unpack to more than ${inMegabytes(mostUnpacked())}, the most that is allowed.`,
+            `The archive holds more than ${MOST_ENTRIES} files, with all that lies around it.`,
+            422,
+          ),
+        );
+      if (unpacked > within.bytes)
+        return reject(
+          new UserError(
+            `The archive would unpack to more than ${inMegabytes(within.bytes)}, the most that is allowed here.`,
             422,
           ),
         );
@@ -112,9 +135,15 @@ export async function openArchive(originalId: number, folder: string): Promise<O
     throw error;
   });
   if (entries.length === 0 && refused.length === 0) throw new UserError('The archive holds no files.', 422);
+  const archives = Math.max(1, entries.filter(({ name }) => isArchiveName(name)).length);
   return {
     entries,
     refused,
+    inside: {
+      depth: within.depth + 1,
+      files: Math.floor((within.files - entries.length - refused.length) / archives),
+      bytes: (within.bytes - unpacked) / archives,
+    },
     bytesOf: (path) =>
       new Promise((resolve, reject) => {
         const entry = found.get(path);

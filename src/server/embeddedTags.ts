@@ -2,6 +2,7 @@ import { parseBlob } from 'music-metadata';
 import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
 import type { ReadAt } from '@/core/formats/byteReader';
 import { readAiffMarks, readWaveMarks } from '@/core/formats/fileMarks';
+import { readOggFlacTags } from '@/core/formats/oggFlacTags';
 import { readMidi } from '@/core/formats/midi';
 import type { Reading } from '@/core/readings/reading';
 import { readClaims, readMarks, readTags } from '@/core/readings/tagReading';
@@ -42,6 +43,7 @@ export async function readEmbedded(
 
 async function readOpenTags(readAt: ReadAt, format: AudioFormat, byteLength: number): Promise<Reading[]> {
   try {
+    if (format === 'ogg-flac') return readingsOf(await readOggFlacTags(blocksOf(readAt, byteLength)));
     const { native } = await parseBlob(blobOf(readAt, MEDIA_TYPES[format], byteLength), {
       duration: false,
       skipCovers: true,
@@ -50,16 +52,21 @@ async function readOpenTags(readAt: ReadAt, format: AudioFormat, byteLength: num
     const fields = Object.values(native).flatMap((tags) =>
       tags.map(({ id, value }) => ({ field: id.replace(/^(TXXX:|----:[^:]*:)/i, ''), text: textOf(value) })),
     );
-    const readings = readTags(fields);
-    const texts = fields.filter(({ field }) => TEXT_FIELDS.test(field));
-    const plain = readMarks({ cues: [], loop: null, texts }, 1);
-    return [
-      ...readings,
-      ...plain.filter((one) => !readings.some(({ property }) => property === one.property)),
-    ];
+    return readingsOf(fields);
   } catch {
     return [];
   }
+}
+
+function readingsOf(fields: readonly { field: string; text: string }[]): Reading[] {
+  const readings = readTags(fields);
+  const texts = fields.filter(({ field }) => TEXT_FIELDS.test(field));
+  const plain = readMarks({ cues: [], loop: null, texts }, 1);
+  return [...readings, ...plain.filter((one) => !readings.some(({ property }) => property === one.property))];
+}
+
+async function* blocksOf(readAt: ReadAt, byteLength: number): AsyncGenerator<Uint8Array> {
+  for (let at = 0; at < byteLength; at += WINDOW) yield readAt(at, at + WINDOW);
 }
 
 /** So much is read at a time, bytes: tags are read in many small pieces that mostly lie together. */

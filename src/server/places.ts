@@ -2,9 +2,10 @@ import { createReadStream } from 'node:fs';
 import { readdir, realpath, stat } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { basename, dirname, isAbsolute, join, relative, sep } from 'node:path';
+import { guardRoot, isBelow } from './roots';
 import { z } from 'zod';
 import { keyLabel } from '@/core/harmony/keyNames';
-import { AUDIO_EXTENSIONS, SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
+import { AUDIO_EXTENSIONS, isArchiveName, isZip, SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
 import { decodeAudio } from '@/core/formats/decode';
 import { MEDIA_TYPES } from '@/core/formats/audioFormat';
 import {
@@ -21,10 +22,10 @@ import { makeTask, type NewItem } from '@/store/longTasks';
 import * as store from '@/store/places';
 import { filesHere } from '@/store/samples';
 import { log } from './log';
-import { mp4ToFlac } from './mp4';
+import { openMp4 } from './mp4';
 import { parseRange } from './originalRange';
 import { thumbnailOf } from './thumbnail';
-import { notFound, UserError } from './userError';
+import { UserError } from './userError';
 
 export { listPlaces } from '@/store/places';
 
@@ -36,6 +37,7 @@ export async function keepPlace(input: unknown): Promise<Place> {
   const real = await realpath(path).catch(() => null);
   if (!real || !(await stat(real)).isDirectory())
     throw new UserError(`There is no folder “${path}” on this machine.`, 422);
+  guardRoot(path, real);
   await readdir(real).catch(() => {
     throw new UserError(`The folder “${path}” may not be read.`, 422);
   });
@@ -63,10 +65,24 @@ async function inside(placeId: number, path: string): Promise<{ place: Place; fu
   const wanted = join(place.path, path);
   const full = await realpath(wanted).catch(() => null);
   if (!full) throw new UserError(`“${path || place.path}” is no longer there.`, 404);
-  const below = relative(place.path, full);
-  if (below === '..' || below.startsWith(`..${sep}`) || isAbsolute(below))
-    throw new UserError(`“${path}” lies outside of the kept place.`, 403);
+  // It may have been kept before its folder was closed.
+  guardRoot(place.path, place.path);
+  if (!isBelow(place.path, full)) throw new UserError(`“${path}” lies outside of the kept place.`, 403);
   return { place, full };
+}
+
+/** What of a place is listed, heard and taken: by its name; what it holds is told by its content later. */
+const isWanted = (name: string) =>
+  !name.startsWith('.') && (AUDIO_EXTENSIONS.test(name) || isArchiveName(name));
+
+/** An audio, MIDI or ZIP file below a place. Throws UserError for anything else, as pipes and devices are. */
+async function fileInside(placeId: number, path: string) {
+  const { place, full } = await inside(placeId, path);
+  const info = await stat(full);
+  if (!info.isFile()) throw new UserError(`“${path}” is no file.`, 422);
+  if (!isWanted(basename(full)))
+    throw new UserError(`“${path}” is not named as audio, MIDI or a ZIP archive.`, 403);
+  return { place, full, info };
 }
 
 /** As the Intake names the folder of a file from a place: the place's own name and the way down from there. */
@@ -86,11 +102,14 @@ export async function lookInto(placeId: number, path: string): Promise<PlaceFold
   let others = 0;
   for (const entry of entries.sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))) {
     if (entry.name.startsWith('.')) continue;
-    const info = await stat(join(full, entry.name)).catch(() => null);
+    const real = await realpath(join(full, entry.name)).catch(() => null);
+    // A link that leads out of the place is not followed, nor told of.
+    if (!real || !isBelow(place.path, real)) continue;
+    const info = await stat(real).catch(() => null);
     if (info?.isDirectory()) {
-      const inner = await readdir(join(full, entry.name)).catch(() => []);
-      folders.push({ name: entry.name, files: inner.filter((name) => AUDIO_EXTENSIONS.test(name)).length });
-    } else if (info?.isFile() && AUDIO_EXTENSIONS.test(entry.name))
+      const inner = await readdir(real).catch(() => []);
+      folders.push({ name: entry.name, files: inner.filter(isWanted).length });
+    } else if (info?.isFile() && isWanted(entry.name))
       found.push({ name: entry.name, byteLength: info.size, modifiedMs: Math.floor(info.mtimeMs) });
     else others++;
   }
@@ -119,8 +138,13 @@ const waiting: (() => void)[] = [];
 
 /** Length and waveform of a file in a kept place, from decoding it; remembered as long as it does not change. */
 export async function peekInto(placeId: number, path: string): Promise<FilePeek> {
-  const { full } = await inside(placeId, path);
-  const info = await stat(full);
+  const { full, info } = await fileInside(placeId, path);
+  if (isZip(await headOf(full)))
+    return {
+      durationSeconds: null,
+      thumbnail: null,
+      fault: 'an archive: it is unpacked when it is taken in',
+    };
   if (info.size > LARGEST_PEEK)
     return { durationSeconds: null, thumbnail: null, fault: 'too large to look into before it is taken in' };
   const key = `${full} ${info.size} ${info.mtimeMs}`;
@@ -150,7 +174,7 @@ async function peek(full: string): Promise<FilePeek> {
     const type = sniffType(await headOf(full));
     let peaks: ReturnType<typeof peakBuilder> | null = null;
     const open = (): AsyncIterable<Uint8Array> =>
-      type.format === 'mp4' ? mp4ToFlac(full) : createReadStream(full);
+      type.format === 'mp4' ? openMp4(full).flac : createReadStream(full);
     const audio = await decodeAudio(open, (block, sampleRate) => {
       (peaks ??= peakBuilder(sampleRate)).push(block);
     });
@@ -172,12 +196,10 @@ const base64 = (values: Int8Array) =>
 
 /** The bytes of a file in a kept place, for hearing it there. */
 export async function placeFile(placeId: number, path: string, rangeHeader: string | null) {
-  const { full } = await inside(placeId, path);
-  const info = await stat(full);
-  if (!info.isFile()) throw notFound();
+  const { full, info } = await fileInside(placeId, path);
   const type = sniffType(await headOf(full));
   if (type.format === 'mp4')
-    return { mediaType: MEDIA_TYPES.flac, bytes: mp4ToFlac(full), from: 0, to: null, byteLength: null };
+    return { mediaType: MEDIA_TYPES.flac, bytes: openMp4(full).flac, from: 0, to: null, byteLength: null };
   const { from, to } = parseRange(rangeHeader, info.size);
   const bytes = createReadStream(full, {
     start: from,
@@ -222,7 +244,7 @@ export async function takeFromPlace(placeId: number, input: unknown): Promise<Be
 
 async function gather(place: Place, full: string, items: NewItem[]): Promise<void> {
   const info = await stat(full);
-  if (info.isFile()) {
+  if (info.isFile() && isWanted(basename(full))) {
     if (items.length >= MOST_FILES)
       throw new UserError(`More than ${MOST_FILES} files at once; choose smaller folders.`, 422);
     const path = relative(place.path, full);
@@ -235,10 +257,12 @@ async function gather(place: Place, full: string, items: NewItem[]): Promise<voi
     });
     return;
   }
+  if (!info.isDirectory())
+    throw new UserError(`“${relative(place.path, full)}” is not named as audio, MIDI or a ZIP archive.`, 422);
   for (const entry of await readdir(full, { withFileTypes: true }))
     // Links are not followed: they may lead out of the place, or round in circles.
-    if (entry.isDirectory() || (entry.isFile() && AUDIO_EXTENSIONS.test(entry.name)))
-      if (!entry.name.startsWith('.')) await gather(place, join(full, entry.name), items);
+    if ((entry.isDirectory() && !entry.name.startsWith('.')) || (entry.isFile() && isWanted(entry.name)))
+      await gather(place, join(full, entry.name), items);
 }
 
 /** A file of a place for a task: its bytes from `from` on. Throws UserError when it is gone. */
@@ -247,6 +271,6 @@ export async function openInPlace(
   path: string,
   from: number,
 ): Promise<AsyncIterable<Uint8Array>> {
-  const { full } = await inside(placeId, path);
+  const { full } = await fileInside(placeId, path);
   return createReadStream(full, { start: from }) as AsyncIterable<Uint8Array>;
 }

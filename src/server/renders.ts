@@ -1,7 +1,10 @@
-import { makingOf, RecipeError } from '@/core/recipes/making';
+import { makingOf } from '@/core/recipes/making';
+import { RecipeError } from '@/core/recipes/recipeError';
 import { renderRequest, type Family } from '@/core/recipes/renders';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { sameGrid } from '@/core/rhythm/grid';
+import { outcomeWords } from '@/core/library/mix';
+import { readMix } from '@/store/blends';
 import { beginStep } from '@/store/bulkSteps';
 import { readCurator } from '@/store/curators';
 import { database } from '@/store/database';
@@ -48,12 +51,24 @@ export async function makeRenders(input: unknown, hand: Hand): Promise<{ taskId:
 
 /** How a sample came to be, what was made of it, and what else was made of its parent. */
 export async function familyOf(sampleId: string): Promise<Family> {
-  const [kept, children] = await Promise.all([readRecipe(sampleId), childrenOf(sampleId)]);
+  const [kept, children, mix] = await Promise.all([
+    readRecipe(sampleId),
+    childrenOf(sampleId),
+    readMix(sampleId),
+  ]);
+  const mixed = mix && {
+    ...{ blendId: mix.blendId, name: mix.state.name, differences: mix.differences },
+    words: outcomeWords(mix.outcome, mix.state.name),
+  };
   const told = (one: (typeof children)[number]) => ({
     ...{ sampleId: one.sampleId, name: one.name, binned: one.binned },
-    words: one.recipe ? recipeWords(one.recipe) : '',
+    words: one.recipe
+      ? recipeWords(one.recipe)
+      : one.outcome && one.blend
+        ? outcomeWords(one.outcome, one.blend)
+        : '',
   });
-  if (!kept) return { made: null, children: children.map(told), siblings: [] };
+  if (!kept) return { made: null, mixed, children: children.map(told), siblings: [] };
   const { recipe, planned, differences } = kept;
   const parentId = recipe.parent.sampleId;
   const [parent, siblings] = await Promise.all([readEntryOf(database(), parentId), childrenOf(parentId)]);
@@ -66,6 +81,7 @@ export async function familyOf(sampleId: string): Promise<Family> {
       isParentChanged:
         parent !== null && (grid === null ? now !== null : now === null || !sameGrid(grid, now)),
     },
+    mixed,
     children: children.map(told),
     siblings: siblings.filter((one) => one.sampleId !== sampleId).map(told),
   };

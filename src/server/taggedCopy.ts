@@ -8,6 +8,8 @@ import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
 import { onGrid } from '@/core/formats/midiCopy';
 import { tonicName } from '@/core/harmony/keyNames';
 import type { SampleEntry } from '@/core/library/entry';
+import { barsOf } from '@/core/library/barsOf';
+import { whyNotTagged } from '@/core/library/taggable';
 import { barTime, type Grid } from '@/core/rhythm/grid';
 import { database } from '@/store/database';
 import { readOriginal } from '@/store/originalBytes';
@@ -16,7 +18,7 @@ import { readEntry } from './entry';
 import { inOnePart } from './inOnePart';
 import { log } from './log';
 import { notFound, UserError } from './userError';
-import { writeWaveMarkers } from './waveMarkers';
+import { waveChunkNames, writeWaveMarkers } from './waveMarkers';
 import { extensionOf, writeOpenTags } from './writeOpenTags';
 
 export interface TaggedCopy {
@@ -35,8 +37,8 @@ export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
   const [entry, sample] = await Promise.all([readEntry(sampleId), readSampleFile(database(), sampleId)]);
   if (!sample) throw notFound();
   const { name, format } = entry.summary;
-  if (!format)
-    throw new UserError(`“${name}” is not decoded audio; only the original can be downloaded.`, 422);
+  const why = whyNotTagged({ name, format }, entry.settled.grid !== null);
+  if (why) throw new UserError(why, 422);
   const audioFormat = format as AudioFormat;
   if (audioFormat === 'midi') return performanceOnGrid(entry, sample);
   const folder = await mkdtemp(join(tmpdir(), 'grento-'));
@@ -46,12 +48,13 @@ export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
       Readable.from(readOriginal(sample.originalId, 0, sample.byteLength)),
       createWriteStream(path),
     );
-    writeOpenTags(path, audioFormat, {
+    const own = audioFormat === 'wav' ? await waveChunkNames(path) : null;
+    await writeOpenTags(path, audioFormat, {
       tempoBpm: entry.settled.grid?.tempoBpm ?? null,
       key: tagKey(entry),
       comment: comment(entry),
     });
-    if (audioFormat === 'wav') await writeWaveMarkers(path, markersOf(entry));
+    if (own) await writeWaveMarkers(path, markersOf(entry), own);
     const { size } = await stat(path);
     return {
       name: taggedName(entry),
@@ -73,14 +76,9 @@ export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
 /** A performance is written on the beats of its settled grid: it has no tags, but a header for tempo, meter and key. */
 async function performanceOnGrid(entry: SampleEntry, sample: SampleFile): Promise<TaggedCopy> {
   const { grid, key } = entry.settled;
-  if (!grid)
-    throw new UserError(
-      `“${entry.summary.name}” has no settled tempo and no one to be written on; the original can be downloaded.`,
-      422,
-    );
   const parts: Uint8Array[] = [];
   for await (const part of readOriginal(sample.originalId, 0, sample.byteLength)) parts.push(part);
-  const bytes = onGrid(Buffer.concat(parts), grid, key && 'tonic' in key ? key : null);
+  const bytes = onGrid(Buffer.concat(parts), grid!, key && 'tonic' in key ? key : null);
   return {
     name: taggedName(entry),
     mediaType: MEDIA_TYPES.midi,
@@ -137,10 +135,22 @@ function markersOf({ summary, settled, measurement }: SampleEntry) {
     frame: frameOf(time),
     label: `Bar ${bar}`,
   }));
-  const count = measurement?.loop?.bars ?? null;
+  // As it is settled: the loop that was chosen, or the bars that the settled tempo and meter count.
+  const {
+    bar,
+    bars: count,
+    shiftSeconds,
+  } = settled.loop ?? {
+    bar: 1,
+    bars: barsOf(grid, measurement, summary.durationSeconds) ?? 0,
+    shiftSeconds: 0,
+  };
   const loop =
-    summary.kind === 'loop' && count
-      ? { start: frameOf(grid.one), end: frameOf(barTime(grid, count + 1)) }
+    count > 0 && (settled.loop !== null || summary.kind === 'loop')
+      ? {
+          start: frameOf(barTime(grid, bar) + shiftSeconds),
+          end: frameOf(barTime(grid, bar + count) + shiftSeconds),
+        }
       : null;
   return { sampleRate, loop: loop && loop.end > loop.start ? loop : null, bars };
 }

@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
 import { announcedFile, type AnnouncedFile, type KnownFiles, type TakenIn } from '@/core/library/arrivals';
-import { isZip } from '@/core/formats/sniff';
+import { isArchiveName, isZip } from '@/core/formats/sniff';
 import { readNameAndFolder } from '@/core/readings/nameReading';
 import { z } from 'zod';
 import { database, transaction } from '@/store/database';
 import { announceSamples } from '@/store/notifications';
 import {
+  dropOriginal,
   InterruptedError,
   readOriginal,
   receivedBytes,
@@ -18,6 +19,7 @@ import { insertFirstReadings } from '@/store/readings';
 import { filesHere, insertSample, samplesOfOriginal } from '@/store/samples';
 import { makeTask } from '@/store/longTasks';
 import { enqueueMeasuring } from '@/store/tasks';
+import type { Within } from './archive';
 import { inMegabytes, largestFileBytes } from './limits';
 import { log } from './log';
 import { UserError } from './userError';
@@ -34,6 +36,8 @@ export interface Arrival {
   /** Taken in as a new sample even where one with its bytes and name lies in the bin. */
   anew?: boolean;
   bytes: AsyncIterable<Uint8Array>;
+  /** What of the limits is left for it, where it comes out of an archive and is one itself. */
+  within?: Within;
 }
 
 /**
@@ -103,9 +107,20 @@ async function isArchive({ originalId, byteLength }: StoredOriginal): Promise<bo
   return false;
 }
 
-async function unpack({ originalId }: StoredOriginal, { name, folder }: Arrival): Promise<TakenIn> {
+async function unpack({ originalId }: StoredOriginal, { name, folder, within }: Arrival): Promise<TakenIn> {
+  // A limit is shared among those that say what they are; others would each have it to themselves.
+  if (within && !isArchiveName(name)) {
+    await dropOriginal(originalId);
+    throw new UserError(`“${name}” is an archive inside of another one, but is not named as one.`, 422);
+  }
   const inside = [folder, name.replace(/\.zip$/i, '')].filter(Boolean).join('/');
-  await makeTask(database(), 'unpack', `unpacking “${name}”`, { originalId, folder: inside }, []);
+  await makeTask(
+    database(),
+    'unpack',
+    `unpacking “${name}”`,
+    { originalId, folder: inside, ...(within ? { within } : {}) },
+    [],
+  );
   return { sampleId: null, outcome: 'unpacking', sameAs: null, inBin: null };
 }
 

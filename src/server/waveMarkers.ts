@@ -18,11 +18,27 @@ export interface Markers {
   bars: { frame: number; label: string }[];
 }
 
+/** Names of the chunks of a WAV file; null where they cannot be listed. */
+export async function waveChunkNames(path: string): Promise<ReadonlySet<string> | null> {
+  const reader = byteReader(createReadStream(path));
+  return listWaveChunks(reader)
+    .then((places) => new Set(places.map(({ id }) => id)))
+    .catch(() => null)
+    .finally(() => reader.close());
+}
+
+/** What a tag writer may add to a file; anything else that was not there before is filling. */
+const TAG_CHUNKS = new Set(['id3 ', 'ID3 ', 'LIST']);
+
 /**
  * Replaces the loop points, cues and labels of the WAV file at `path`; every other chunk, unknown ones
- * included, is copied byte for byte. RF64 files, whose sizes do not fit, are left as they are.
+ * included, is copied byte for byte; of those that `own` does not name only tags. RF64 files, whose sizes do not fit, are left as they are.
  */
-export async function writeWaveMarkers(path: string, { sampleRate, loop, bars }: Markers): Promise<void> {
+export async function writeWaveMarkers(
+  path: string,
+  { sampleRate, loop, bars }: Markers,
+  own: ReadonlySet<string>,
+): Promise<void> {
   const reader = byteReader(createReadStream(path));
   const places = await listWaveChunks(reader)
     .catch(() => null)
@@ -32,7 +48,9 @@ export async function writeWaveMarkers(path: string, { sampleRate, loop, bars }:
     ...(loop ? [samplerChunk(loop.start, loop.end, sampleRate)] : []),
     ...(bars.length ? cueChunks(bars) : []),
   ].map(chunkBytes);
-  const kept = places.filter((place) => !isMarkerChunk(place));
+  const kept = places.filter(
+    (place) => !isMarkerChunk(place) && (own.has(place.id) || TAG_CHUNKS.has(place.id)),
+  );
   const total =
     kept.reduce((sum, { size }) => sum + 8 + size + (size % 2), 0) +
     added.reduce((sum, bytes) => sum + bytes.length, 0);

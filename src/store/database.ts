@@ -49,13 +49,38 @@ export function hastyDatabase(): pg.Pool {
   return (hasty ??= makePool(true));
 }
 
+let arrivals: pg.Pool | null = null;
+
+/** Files that can arrive at once. */
+const MOST_ARRIVALS = 40;
+
+/**
+ * Runs `work` while this process holds the lock of an arrival, or without it where another one, which lives, has it.
+ * The lock is a connection's own: when the process dies it is free at once.
+ */
+export async function whileArriving<T>(key: string, work: (isAlone: boolean) => Promise<T>): Promise<T> {
+  arrivals ??= makePool(false, MOST_ARRIVALS);
+  const client = await arrivals.connect();
+  const lock = 'hashtextextended($1, 2)';
+  try {
+    const { rows } = await client.query(`select pg_try_advisory_lock(${lock}) as mine`, [key]);
+    try {
+      return await work(rows[0].mine);
+    } finally {
+      if (rows[0].mine) await client.query(`select pg_advisory_unlock(${lock})`, [key]).catch(() => {});
+    }
+  } finally {
+    client.release();
+  }
+}
+
 /** How long is waited for a connection, a lock, a statement, and for the next statement of a transaction, ms. */
 const LIMITS = { connection: 15_000, lock: 20_000, statement: 120_000, idle: 60_000 };
 
-function makePool(isHasty: boolean): pg.Pool {
+function makePool(isHasty: boolean, most = Number(process.env.GRENTO_POOL ?? 10)): pg.Pool {
   const made = new pg.Pool({
     connectionString: databaseUrl(),
-    max: Number(process.env.GRENTO_POOL ?? 10),
+    max: most,
     idleTimeoutMillis: 30_000,
     connectionTimeoutMillis: LIMITS.connection,
     options: [
@@ -74,8 +99,8 @@ function makePool(isHasty: boolean): pg.Pool {
 
 /** Ends the pools; a later `database()` makes a new one. */
 export async function closeDatabase(): Promise<void> {
-  const ending = [pool, hasty];
-  pool = hasty = null;
+  const ending = [pool, hasty, arrivals];
+  pool = hasty = arrivals = null;
   await Promise.all(ending.map((one) => one?.end()));
 }
 

@@ -1,6 +1,5 @@
-import { doubtBit } from '@/core/library/listRow';
 import type { Target } from '@/core/library/orders';
-import { NEED_SORTS } from '@/core/library/needsALook';
+import { DOUBT_BITS, NEED_SORTS, needBit, TO_DO_BITS } from '@/core/library/needsALook';
 import type { IntakeCounts, IntakeQuery, SamplePage } from '@/core/library/shelfQuery';
 import { database } from './database';
 import { page, targetsInOrder, type Choice } from './lists';
@@ -13,15 +12,16 @@ const NOT_SAVED = "s.binned_at is null and s.standing in ('arrived', 'measured',
 
 const SHOW: Record<IntakeQuery['show'], string> = {
   all: 's.binned_at is null',
-  'needs a look': `s.binned_at is null and (s.doubt_sorts <> 0 or s.faulty) and s.standing <> 'saved'`,
+  'needs a look': `s.binned_at is null and (s.doubt_sorts <> 0 or s.faulty) and (s.doubt_sorts & ${DOUBT_BITS} <> 0 or s.faulty) and s.standing <> 'saved'`,
+  'to do': `s.binned_at is null and s.doubt_sorts <> 0 and s.doubt_sorts & ${TO_DO_BITS} <> 0 and s.standing <> 'saved'`,
   ...(Object.fromEntries(
     NEED_SORTS.map((sort) => [
       sort,
       // Said twice for the index of doubtful ones, which knows only whether there is any.
-      `s.binned_at is null and s.doubt_sorts <> 0 and s.doubt_sorts & ${doubtBit(sort)} <> 0 and s.standing <> 'saved'`,
+      `s.binned_at is null and s.doubt_sorts <> 0 and s.doubt_sorts & ${needBit(sort)} <> 0 and s.standing <> 'saved'`,
     ]),
   ) as Record<(typeof NEED_SORTS)[number], string>),
-  sure: `s.binned_at is null and s.doubt_sorts = 0 and not s.faulty and s.standing = 'measured'`,
+  sure: `s.binned_at is null and s.doubt_sorts & ${DOUBT_BITS} = 0 and not s.faulty and s.standing = 'measured'`,
   measuring: `s.binned_at is null and ${IS_OPEN}`,
   faulty: 's.binned_at is null and s.faulty',
   'not saved': NOT_SAVED,
@@ -90,11 +90,12 @@ export async function intakeCounts(query: IntakeQuery): Promise<IntakeCounts> {
     open.reduce((all, group) => (counts(group) ? all + group.count : all), 0);
   return {
     all: sum(() => true) + saved,
-    'needs a look': sum((group) => group.doubts !== 0 || group.faulty),
+    'needs a look': sum(({ doubts, faulty }) => (doubts & DOUBT_BITS) !== 0 || faulty),
+    'to do': sum(({ doubts }) => (doubts & TO_DO_BITS) !== 0),
     ...Object.fromEntries(
-      NEED_SORTS.map((sort) => [sort, sum(({ doubts }) => (doubts & doubtBit(sort)) !== 0)]),
+      NEED_SORTS.map((sort) => [sort, sum(({ doubts }) => (doubts & needBit(sort)) !== 0)]),
     ),
-    sure: sum((group) => group.doubts === 0 && !group.faulty && group.standing === 'measured'),
+    sure: sum((group) => (group.doubts & DOUBT_BITS) === 0 && !group.faulty && group.standing === 'measured'),
     measuring,
     faulty,
     'not saved': sum(() => true),

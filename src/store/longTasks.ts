@@ -202,3 +202,15 @@ export async function holdTask(on: Queryable, { taskId, lease }: Held): Promise<
   );
   return rowCount === 1;
 }
+
+/** The samples that came of a task's files, in their order. */
+export async function madeOfTask(
+  on: Queryable,
+  taskId: number,
+): Promise<{ path: string; sampleId: string }[]> {
+  const { rows } = await on.query(
+    `select path, sample_id as "sampleId" from task_items where task_id = $1 and state = 'done' and sample_id is not null order by position`,
+    [taskId],
+  );
+  return rows;
+}

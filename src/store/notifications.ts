@@ -31,6 +31,11 @@ export async function announceProgress(
   await on.query('select pg_notify($1, $2)', [EVENTS, JSON.stringify({ kind: 'progress', ...progress })]);
 }
 
+/** Tells the screens, when the transaction is through, that a blend is not what it was. */
+export async function announceBlend(on: Queryable, blendId: string): Promise<void> {
+  await on.query('select pg_notify($1, $2)', [EVENTS, JSON.stringify({ kind: 'blend', blendId })]);
+}
+
 /** Wakes processes that wait for work, and screens that show it. */
 export async function announceTasks(on: Queryable): Promise<void> {
   await on.query("select pg_notify($1, ''), pg_notify($2, $3)", [

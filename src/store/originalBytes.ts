@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { database, hastyDatabase, transaction } from './database';
+import { database, hastyDatabase, transaction, whileArriving } from './database';
 
 /** The only place that knows where the bytes of originals live. */
 const CHUNK_BYTES = 512 * 1024;
@@ -41,9 +41,10 @@ const WRITING_SECONDS = 20;
 /** How many bytes of an interrupted arrival are here, by key; keys of which nothing is here are left out. */
 export async function receivedBytes(keys: readonly string[]): Promise<Map<string, number>> {
   const { rows } = await database().query(
-    `select arrival_key as key, max((select count(*) from original_chunks c where c.original_id = o.original_id)) as chunks
+    `select arrival_key as key, max((select count(*) from original_chunks c
+        where c.original_id = o.original_id and octet_length(c.bytes) = $2)) as chunks
        from originals o where sha256 is null and arrival_key = any($1) group by arrival_key`,
-    [keys],
+    [keys, CHUNK_BYTES],
   );
   return new Map(rows.map(({ key, chunks }) => [key, chunks * CHUNK_BYTES]));
 }
@@ -60,8 +61,19 @@ export async function storeOriginal(
   limit: number,
   announced: Announced | null = null,
 ): Promise<StoredOriginal> {
+  return announced
+    ? whileArriving(announced.key, (isAlone) => storeArrival(source, limit, announced, isAlone))
+    : storeArrival(source, limit, null, true);
+}
+
+async function storeArrival(
+  source: AsyncIterable<Uint8Array>,
+  limit: number,
+  announced: Announced | null,
+  isAlone: boolean,
+): Promise<StoredOriginal> {
   const writer = randomUUID();
-  const { originalId, chunks } = await openArrival(writer, announced);
+  const { originalId, chunks } = await openArrival(writer, announced, isAlone);
   const from = announced?.from ?? 0;
   let byteLength = from;
   let kept = false;
@@ -120,26 +132,38 @@ export async function storeOriginal(
   }
 }
 
-/** The interrupted arrival of that key, if nobody writes it at present, or a new one. */
+/**
+ * The interrupted arrival of that key, if nobody writes it at present, or a new one. `isAlone`: whoever began it is
+ * gone; else somebody writes it who may hang, and is left behind once nothing came for a while.
+ */
 async function openArrival(
   writer: string,
   announced: Announced | null,
+  isAlone: boolean,
 ): Promise<{ originalId: number; chunks: number }> {
   if (announced) {
     const { rows } = await database().query(
       `update originals set writer = $2, written_at = now() where original_id = (
          select original_id from originals
           where arrival_key = $1 and sha256 is null
-            and (writer is null or written_at < now() - make_interval(secs => $3))
+            and ($4 or writer is null or written_at < now() - make_interval(secs => $3))
           order by original_id for update skip locked limit 1)
-       returning original_id, (select count(*) from original_chunks c where c.original_id = originals.original_id) as chunks`,
-      [announced.key, writer, WRITING_SECONDS],
+       returning original_id, (select count(*) from original_chunks c
+         where c.original_id = originals.original_id and octet_length(c.bytes) = $5) as chunks`,
+      [announced.key, writer, WRITING_SECONDS, isAlone, CHUNK_BYTES],
     );
+    // A last, shorter chunk came before its process died: it comes again, with what may follow it.
+    if (rows.length)
+      await database().query(
+        'delete from original_chunks where original_id = $1 and octet_length(bytes) < $2',
+        [rows[0].original_id, CHUNK_BYTES],
+      );
     if (rows.length) return { originalId: rows[0].original_id, chunks: rows[0].chunks };
   }
   const { rows } = await hastyDatabase().query(
     'insert into originals (arrival_key, writer, written_at) values ($1, $2, now()) returning original_id',
-    [announced?.key ?? null, writer],
+    // Beside one that lives it has no name: whoever holds that may go on only with what nobody writes.
+    [isAlone ? (announced?.key ?? null) : null, writer],
   );
   return { originalId: rows[0].original_id, chunks: 0 };
 }
@@ -169,6 +193,16 @@ export async function originalLength(originalId: number): Promise<number | null>
     [originalId],
   );
   return rows[0]?.byte_length ?? null;
+}
+
+/** Removes an original on which nothing rests. */
+export async function dropOriginal(originalId: number): Promise<void> {
+  await database().query(
+    `delete from originals o where original_id = $1
+        and not exists (select from samples s where s.original_id = o.original_id or s.listening_id = o.original_id)
+        and not exists (select from tasks t where t.kind = 'unpack' and t.payload ->> 'originalId' = $1::text)`,
+    [originalId],
+  );
 }
 
 /** Removes an archive that was unpacked to its end, unless something else rests on its bytes. */

@@ -1,6 +1,7 @@
 import type pg from 'pg';
 import { z } from 'zod';
 import { differences, planned, type Differences, type Planned } from '@/core/recipes/differences';
+import { outcome } from '@/core/library/mix';
 import { recipe, type Recipe } from '@/core/library/recipe';
 import { database, type Queryable } from './database';
 import { fromRow, known } from './rows';
@@ -53,13 +54,16 @@ const relative = z.object({
   name: z.string(),
   binned: z.boolean(),
   recipe: recipe.nullable(),
+  /** Of a blend: what came out of it, and what it was called. */
+  outcome: outcome.nullable(),
+  blend: z.string().nullable(),
 });
 
 /** Samples that were made from one, oldest first. */
 export async function childrenOf(parent: string): Promise<z.infer<typeof relative>[]> {
   const { rows } = await database().query(
-    `select s.sample_id as "sampleId", s.name, s.binned_at is not null as binned, p.recipe
-       from settled s left join recipes p using (sample_id) where s.parent = $1 order by s.arrived_at, s.name limit 200`,
+    `select s.sample_id as "sampleId", s.name, s.binned_at is not null as binned, p.recipe, m.outcome, m.state ->> 'name' as blend
+       from settled s left join recipes p using (sample_id) left join mixes m using (sample_id) where s.parent = $1 order by s.arrived_at, s.name limit 200`,
     [parent],
   );
   return fromRow(z.array(relative), rows, 'derived sample');

@@ -35,22 +35,31 @@ async function cubeOf({ like, likeBy }: ShelfQuery): Promise<string | null> {
 }
 
 /**
- * A page by likeness, along its index, with how many there are in all: the sample itself comes first where it is among them, what
- * has no features, or anything beside a sample that has none, is not listed.
+ * A page by likeness, along its index, with how many there are in all: the sample itself comes first where it is among them, also
+ * before its equals; what has no features, or anything beside a sample that has none, is not listed.
  */
 export async function likest(choice: Choice, query: ShelfQuery): Promise<[total: number, ids: string[]]> {
   const cube = await cubeOf(query);
   if (cube === null) return [0, []];
-  const { offset, limit, likeBy } = query;
-  const { values } = choice;
+  const { offset, limit, like, likeBy } = query;
+  const values = [...choice.values, like];
+  const itself = `s.sample_id = $${values.length}`;
   const found = `from settled s where ${choice.where.join(' and ')} and s.like_${likeBy} is not null`;
+  // The others begin one earlier where the sample itself stands before them: which of both it is, the count tells.
+  const skipped = Math.max(0, offset - 1);
   const [{ rows: counted }, { rows }] = await Promise.all([
-    database().query(`select count(*) as total ${found}`, values),
     database().query(
-      `select s.sample_id as id ${found}
+      `select count(*) as total, coalesce(bool_or(${itself}), false) as among ${found}`,
+      values,
+    ),
+    database().query(
+      `select s.sample_id as id ${found} and not ${itself}
         order by s.like_${likeBy} <-> $${values.length + 1}::cube offset $${values.length + 2} limit $${values.length + 3}`,
-      [...values, cube, offset, limit],
+      [...values, cube, skipped, limit + 1],
     ),
   ]);
-  return [counted[0].total, rows.map(({ id }) => id)];
+  const [{ total, among }] = counted;
+  const others = rows.map(({ id }): string => id);
+  const page = among && offset === 0 ? [like!, ...others] : others.slice(among ? 0 : offset - skipped);
+  return [total, page.slice(0, limit)];
 }

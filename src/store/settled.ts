@@ -1,16 +1,17 @@
 import type pg from 'pg';
-import type { ListRow } from '@/core/library/listRow';
+import { ROW_RULES, type ListRow } from '@/core/library/listRow';
+import { database } from './database';
 
 /** Writes the rows that lists have of samples; each sample has one since it arrived. */
 export async function writeListRows(client: pg.PoolClient, rows: readonly ListRow[]): Promise<void> {
   if (rows.length === 0) return;
   await client.query(
     `update settled s set
-       sequence = r.sequence, saved_at = r."savedAt", binned_at = r."binnedAt", name = r.name, kind = r.kind, standing = r.standing,
+       said_by = $2, sequence = r.sequence, saved_at = r."savedAt", binned_at = r."binnedAt", name = r.name, kind = r.kind, standing = r.standing,
        faulty = r.faulty, duration_seconds = r."durationSeconds", tempo_bpm = r."tempoBpm", one_seconds = r."oneSeconds",
        beats_per_bar = r."beatsPerBar", beat_unit = r."beatUnit", steady = r.steady, bars = r.bars, key_number = r."keyNumber",
        keyless = r.keyless, tuning_cents = r."tuningCents", tempo_sureness = r."tempoSureness", key_sureness = r."keySureness",
-       proof = r.proof, rating = r.rating, origin = r.origin, licence = r.licence, urgency = r.urgency, doubt_sorts = r."doubtSorts", doubts = r.doubts, facets = r.facets,
+       proof = r.proof, rating = r.rating, origin = r.origin, licence = r.licence, urgency = r.urgency, doubt_sorts = r."doubtSorts", doubts = r.doubts, todos = r.todos, facets = r.facets,
        words = r.words, search_text = r."searchText", like_rhythm = (r."like" ->> 'rhythm')::cube, like_sound = (r."like" ->> 'sound')::cube,
        like_harmony = (r."like" ->> 'harmony')::cube, like_all = (r."like" ->> 'all')::cube
      from jsonb_to_recordset($1) as r (
@@ -18,8 +19,17 @@ export async function writeListRows(client: pg.PoolClient, rows: readonly ListRo
        faulty boolean, "durationSeconds" double precision, "tempoBpm" double precision, "oneSeconds" double precision,
        "beatsPerBar" smallint, "beatUnit" smallint, steady boolean, bars integer, "keyNumber" smallint, keyless boolean,
        "tuningCents" real, "tempoSureness" real, "keySureness" real, proof text, rating smallint, origin text, licence text, urgency real, "doubtSorts" integer,
-       doubts text[], facets bigint, words text[], "searchText" text, "like" jsonb)
+       doubts text[], todos text[], facets bigint, words text[], "searchText" text, "like" jsonb)
      where s.sample_id = r."sampleId"`,
-    [JSON.stringify(rows)],
+    [JSON.stringify(rows), ROW_RULES],
   );
+}
+
+/** Samples whose rows were said by older rules, as from before an update. */
+export async function rowsOfOlderRules(limit: number): Promise<string[]> {
+  const { rows } = await database().query(
+    'select sample_id as id from settled where said_by < $1 order by said_by limit $2',
+    [ROW_RULES, limit],
+  );
+  return rows.map(({ id }) => id);
 }

@@ -160,7 +160,11 @@ function shelfChoice(query: ShelfQuery, words: Understood): Choice {
     const keys = ALL_KEYS.filter(
       ({ tonic, mode }) => (query.keyTonic ?? tonic) === tonic && (query.keyMode ?? mode) === mode,
     ).flatMap((key) => nearKeys(key, query.keyNear));
-    where.push(`s.key_number = any(${bind(keys)}::smallint[])`);
+    // A one-shot has a root: its mode says nothing.
+    const others = keys.map((key) => (key + 12) % 24);
+    where.push(
+      `(s.key_number = any(${bind(keys)}::smallint[]) or (s.kind = 'oneshot' and s.key_number = any(${bind(others)}::smallint[])))`,
+    );
   }
   for (const [column, value] of [
     ['kind', query.kind],

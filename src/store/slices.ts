@@ -29,8 +29,6 @@ export async function lockSamples(client: pg.PoolClient, sampleIds: readonly str
 }
 
 interface Wanted {
-  /** With all hits: proofs are measured anew, or speakers of sets are chosen. */
-  onsets?: boolean;
   /** The earlier revision that is wanted as `previous`, of every sample; otherwise the one before the present. */
   revision?: number | null;
   /** Whose hand it is; null when nobody's. A number that nobody has means the one who was here first. */
@@ -92,17 +90,16 @@ const surroundings = z.object({
 export async function readSlice(
   client: pg.PoolClient,
   sampleIds: readonly string[],
-  { onsets = false, revision = null, curatorId = null }: Wanted = {},
+  { revision = null, curatorId = null }: Wanted = {},
 ): Promise<{ slice: Slice; who: Curator | null }> {
   const { rows } = await client.query(
     `select s.sample_id as "sampleId", x.name as "arrivedAs", x.folder, s.arrived_at as "arrivedAt", o.sha256,
             x.duration_seconds as "durationSeconds", x.kind, x.fault, x.warnings,
-            case when $2 then x.measurement else x.measurement - 'onsets' end as measurement,
-            x.measurement_version as "measurementVersion", x.merged_into as "mergedInto",
+            x.measurement, x.measurement_version as "measurementVersion", x.merged_into as "mergedInto",
             s.saved_at as "savedAt", s.binned_at as "binnedAt",
             (select ${REVISION_JSON} from revisions r where r.sample_id = s.sample_id and r.sequence = s.sequence) as current,
             (select ${REVISION_JSON} from revisions r where r.sample_id = s.sample_id
-                and case when $3::integer is null then r.sequence < s.sequence and not r.abandoned else r.sequence = $3 end
+                and case when $2::integer is null then r.sequence < s.sequence and not r.abandoned else r.sequence = $2 end
               order by r.sequence desc limit 1) as previous,
             (select ${REVISION_JSON} from revisions r
               where r.sample_id = s.sample_id and r.sequence > s.sequence and not r.abandoned order by r.sequence limit 1) as following,
@@ -111,7 +108,7 @@ export async function readSlice(
             coalesce((select differences -> 'faults' from recipes p where p.sample_id = s.sample_id), '[]') as "offPlan"
        from settled s join samples x using (sample_id) join originals o using (original_id)
       where s.sample_id = any($1)`,
-    [sampleIds, onsets, revision],
+    [sampleIds, revision],
   );
   const { rows: beside } = await client.query(
     `select ${readingsJson('$1')} as readings, ${proofsJson('$1')} as proofs,
@@ -158,8 +155,6 @@ export async function readSlice(
   return { slice: { samples: new Map(samples), sets, likenesses }, who };
 }
 
-const withoutOnsets = measurement.extend({ onsets: measurement.shape.onsets.default([]) });
-
 function measurementOf(json: unknown): SliceSample['measurement'] {
-  return json === null ? null : fromRow(withoutOnsets, json, 'measurement');
+  return json === null ? null : fromRow(measurement, json, 'measurement');
 }

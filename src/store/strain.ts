@@ -48,7 +48,7 @@ export function strainOfRows({ targetTempo, targetKey, targetTape }: ShelfQuery)
     const tonic = targetKey % 12;
     // Where the modes differ it gets the same notes.
     const relative = (tonic + (isMinor ? 3 : 9)) % 12;
-    const apart = `((case when (s.key_number >= 12) = ${isMinor} then ${tonic} else ${relative} end) - s.key_number % 12 + 12) % 12`;
+    const apart = `((case when s.kind = 'oneshot' or (s.key_number >= 12) = ${isMinor} then ${tonic} else ${relative} end) - s.key_number % 12 + 12) % 12`;
     key = `case when s.key_number is null or s.facets & ${UNPITCHED} <> 0 then 0
                  when ${apart} <= 6 then ${apart} else ${apart} - 12 end`;
   }
@@ -81,7 +81,7 @@ export function nearTarget({ targetTempo, targetKey, targetTape }: ShelfQuery, m
     };
     const keys = ALL_KEYS.map((_, number) => number).filter(isNear);
     near.push(
-      `(s.key_number is null or s.facets & ${UNPITCHED} <> 0 or s.key_number in (${keys.join(', ')}))`,
+      `(s.key_number is null or s.facets & ${UNPITCHED} <> 0 or s.kind = 'oneshot' or s.key_number in (${keys.join(', ')}))`,
     );
   }
   return near;

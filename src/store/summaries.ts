@@ -16,7 +16,7 @@ export async function readSummaries(on: Queryable, sampleIds: readonly string[])
   if (sampleIds.length === 0) return [];
   const { rows } = await on.query(
     `select s.sample_id as "sampleId", s.sequence, s.name, case when x.name <> s.name then x.name end as "arrivedAs", x.folder, s.kind,
-            s.standing, s.doubts, x.format, s.duration_seconds as "durationSeconds", x.sample_rate as "sampleRate", x.channels,
+            s.standing, s.doubts, s.todos, x.format, s.duration_seconds as "durationSeconds", x.sample_rate as "sampleRate", x.channels,
             o.byte_length as "byteLength", o.sha256, x.fault, encode(x.thumbnail, 'base64') as thumbnail,
             s.tempo_bpm as "tempoBpm", s.tempo_sureness as "tempoSureness", s.steady, s.one_seconds as "oneSeconds",
             s.beats_per_bar as "beatsPerBar", s.beat_unit as "beatUnit", s.bars, s.key_number as "keyNumber",

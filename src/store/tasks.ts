@@ -212,22 +212,37 @@ export async function preferSamples(sampleIds: readonly string[], priority: numb
   );
 }
 
+/** The ending of a name, in small letters: by it formats are told from each other before they are read. */
+const SUFFIX = "lower(substring(s.name from '[^.]+$'))";
+/** So many files of a format say what one costs, and so many files in all how long the rest takes. */
+const KNOWN_FROM = 3;
+const BELIEVED_FROM = 5;
+
 /** How far measuring has come, for the Intake's progress line. */
 export async function measuringState(): Promise<MeasuringState> {
   const { rows } = await database().query(
     `with open as (
-       select t.state, o.byte_length, t.progress from tasks t join samples s using (sample_id) join originals o using (original_id)
+       select t.state, o.byte_length, t.progress, ${SUFFIX} as suffix
+         from tasks t join samples s using (sample_id) join originals o using (original_id)
         where t.kind = 'measure' and t.state in ('waiting', 'running')),
      lately as (
-       select t.started_at, t.ended_at, o.byte_length from tasks t join samples s using (sample_id) join originals o using (original_id)
-        where t.kind = 'measure' and t.state = 'done' and t.ended_at > now() - interval '1 minute')
+       select t.started_at, extract(epoch from t.ended_at - t.started_at) as cost, o.byte_length, ${SUFFIX} as suffix
+         from tasks t join samples s using (sample_id) join originals o using (original_id)
+        where t.kind = 'measure' and t.state = 'done' and t.ended_at > now() - interval '1 minute'),
+     -- What a byte costs is another thing in each format; of formats that nothing is known of a file costs as any other.
+     usual as (select suffix, sum(cost) / nullif(sum(byte_length), 0) as per_byte from lately group by suffix having count(*) >= $1),
+     spent as (select count(*) as files, sum(cost) as cost,
+                      extract(epoch from now() - min(greatest(started_at, now() - interval '1 minute'))) as seconds from lately),
+     costs as (select coalesce(o.byte_length * u.per_byte, (select cost / files from spent)) * (1 - o.progress) as cost
+                 from open o left join usual u using (suffix))
      select (select count(*) from open where state = 'waiting') as waiting,
             (select count(*) from open where state = 'running') as running,
-            (select coalesce(sum(byte_length * (1 - progress)), 0)::double precision from open) as "bytesLeft",
-            (select count(*) from lately) as "doneLately",
-            (select coalesce(sum(byte_length), 0)::double precision from lately) as "bytesLately",
-            (select coalesce(extract(epoch from now() - min(greatest(started_at, now() - interval '1 minute'))), 0)::double precision from lately) as "secondsLately",
+            (select files from spent) as "doneLately",
+            (select coalesce(seconds, 0)::double precision from spent) as "secondsLately",
+            (select case when files >= $2 and seconds > 2 and cost > 0
+                         then (select sum(cost) from costs) / (cost / seconds) end::double precision from spent) as "secondsLeft",
             exists (select from settings where name = '${PAUSED}' and value ? 'measure') as paused`,
+    [KNOWN_FROM, BELIEVED_FROM],
   );
   return rows[0];
 }

@@ -8,9 +8,16 @@ const hearers = new Set<(event: LiveEvent) => void>();
 const tell = (event: LiveEvent) => hearers.forEach((hear) => hear(event));
 
 let wasOpen = false;
+let isThere = true;
+const tellLine = (now: boolean) => {
+  if (now === isThere) return;
+  isThere = now;
+  tell({ kind: 'line', isThere });
+};
 function listen() {
   const source = new EventSource('/api/events');
   source.onopen = () => {
+    tellLine(true);
     // After a break anything may have happened.
     if (wasOpen) tell({ kind: 'missed' });
     wasOpen = true;
@@ -21,6 +28,7 @@ function listen() {
     tell(event.success ? event.data : { kind: 'missed' });
   };
   source.onerror = () => {
+    tellLine(false);
     // The browser connects again by itself, unless the server answered with a refusal.
     if (source.readyState === EventSource.CLOSED) setTimeout(listen, 3000);
   };
@@ -38,6 +46,7 @@ if ('onconnect' in self)
   self.onconnect = ({ ports: [port] }: MessageEvent) => {
     const hear = (event: LiveEvent) => port.postMessage(event);
     hearers.add(hear);
+    if (!isThere) hear({ kind: 'line', isThere });
     port.onmessage = () => hearers.delete(hear);
   };
 else hearers.add((event) => postMessage(event));

@@ -1,27 +1,45 @@
+import { availableParallelism } from 'node:os';
 import { parentPort } from 'node:worker_threads';
 import { UndecodableError } from '@/core/formats/audioFormat';
-import { RecipeError } from '@/core/recipes/making';
+import { RecipeError } from '@/core/recipes/recipeError';
 import { UserError } from '@/server/userError';
+import { laneFitted } from '@/server/tasks/fitLane';
+import { mix } from '@/server/tasks/mix';
 import { render } from '@/server/tasks/render';
 import type { TakenTask } from '@/store/tasks';
+import { laneThreads } from './laneThreads';
 
-/** What the process tells its rendering thread, and what it answers. */
-export type ToRenderThread = { task: TakenTask<'render'>; position: number; recipe: number };
+/** A task that makes samples. */
+export type MakingTask = TakenTask<'render'> | TakenTask<'mix'>;
+/** What the process tells its rendering thread, and what it answers. `index`: of the recipe, or of the outcome. */
+export type ToRenderThread = { task: MakingTask; position: number; index: number };
 export type FromRenderThread =
   | { kind: 'progress'; share: number }
   | { kind: 'done' }
   /** `isHopeless`: the recipe itself cannot be followed, however often it is tried. */
   | { kind: 'failed'; message: string; stack: string; isHopeless: boolean };
 
+/** Each holds a whole sample and what is made of it. */
+const MOST_LANE_THREADS = 4;
+
 const port = parentPort;
 if (!port) throw new Error('the rendering thread runs inside the tasks process');
+/** Lanes of a blend are fitted beside each other where there are cores for it. */
+const cores = availableParallelism();
+const fitLane = cores > 1 ? laneThreads(Math.min(cores, MOST_LANE_THREADS)) : laneFitted;
 const answer = (message: FromRenderThread) => port.postMessage(message);
 
-port.on('message', async ({ task, position, recipe }: ToRenderThread) => {
+port.on('message', async ({ task, position, index }: ToRenderThread) => {
+  const onProgress = (share: number) => answer({ kind: 'progress', share });
   try {
-    await render(task, position, task.payload.recipes[recipe], (share) =>
-      answer({ kind: 'progress', share }),
-    );
+    if (task.kind === 'mix') await mix(task as TakenTask<'mix'>, position, index, onProgress, fitLane);
+    else
+      await render(
+        task as TakenTask<'render'>,
+        position,
+        (task as TakenTask<'render'>).payload.recipes[index],
+        onProgress,
+      );
     answer({ kind: 'done' });
   } catch (error) {
     const isHopeless =

@@ -3,9 +3,10 @@ import { log } from '@/server/log';
 import { database } from '@/store/database';
 import { endItem, reportItem, takeItem, type TakenItem } from '@/store/longTasks';
 import { announceTasks } from '@/store/notifications';
-import { endTask, releaseTask, takeTask, type TakenTask } from '@/store/tasks';
+import { endTask, releaseTask, takeTask } from '@/store/tasks';
 import { logged } from './logged';
-import type { FromRenderThread, ToRenderThread } from './renderThread';
+import { MAKING_KINDS } from '@/core/library/tasks';
+import type { FromRenderThread, MakingTask, ToRenderThread } from './renderThread';
 
 /** How often progress is written, ms. */
 const PROGRESS_EVERY = 300;
@@ -23,7 +24,7 @@ export interface RenderingThread {
 /** One thread that makes derived samples, a task after another, beside measuring and bringing in. */
 export function renderingThread(runner: number): RenderingThread {
   let thread: Worker | null = null;
-  let held: TakenTask | null = null;
+  let held: MakingTask | null = null;
   let stopping = false;
   let running: Promise<unknown> | null = null;
 
@@ -39,7 +40,7 @@ export function renderingThread(runner: number): RenderingThread {
   };
 
   /** Has one file made; `isMine` false: the task was paused, cancelled or taken meanwhile, and the computation ends. */
-  const make = (task: TakenTask<'render'>, item: TakenItem) =>
+  const make = (task: MakingTask, item: TakenItem) =>
     new Promise<void>((resolve, reject) => {
       const worker = begun();
       let reportedAt = 0;
@@ -74,11 +75,11 @@ export function renderingThread(runner: number): RenderingThread {
       worker.postMessage({
         task,
         position: item.position,
-        recipe: Number(item.path),
+        index: Number(item.path),
       } satisfies ToRenderThread);
     });
 
-  const doTask = async (task: TakenTask<'render'>) => {
+  const doTask = async (task: MakingTask) => {
     for (;;) {
       const item = stopping ? null : await takeItem(task);
       if (!item) break;
@@ -110,7 +111,7 @@ export function renderingThread(runner: number): RenderingThread {
 
   const doAll = async () => {
     while (!stopping) {
-      const task = await takeTask(runner, ['render']);
+      const task = (await takeTask(runner, MAKING_KINDS)) as MakingTask | null;
       if (!task) return;
       held = task;
       await doTask(task);

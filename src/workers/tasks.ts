@@ -1,8 +1,8 @@
-import { keepMissingFeatures } from '@/server/likeFeatures';
 import { availableParallelism, setPriority } from 'node:os';
 import pg from 'pg';
 import { BRINGING_KINDS } from '@/core/library/tasks';
 import { log } from '@/server/log';
+import { sayRowsAnew } from '@/server/rowsAnew';
 import { reclaim } from '@/server/tasks';
 import { bring } from '@/server/tasks/bring';
 import { closeDatabase, databaseUrl } from '@/store/database';
@@ -81,7 +81,9 @@ async function main() {
   watcher.renew().catch(logged);
 
   let stopping = false;
-  keepMissingFeatures(() => stopping).catch(logged);
+  sayRowsAnew(() => stopping)
+    .then((said) => said > 0 && log.info({ event: 'rows said anew', said }))
+    .catch(logged);
   const stop = async () => {
     if (stopping) return;
     stopping = true;

@@ -6,12 +6,22 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { AUDIO_EXTENSIONS } from '@/core/formats/sniff';
 import { log } from '@/server/log';
 import { folderInIntake } from '@/server/places';
+import { guardRoot } from '@/server/roots';
 import { knownOf, takeIn } from '@/server/takeIn';
 import type pg from 'pg';
 import { changePlace, holdPlace, letPlaceGo, listPlaces } from '@/store/places';
 
 /** A file that has not changed for this long is complete, ms. */
 const STILL = 2000;
+
+const isAllowed = (path: string) => {
+  try {
+    guardRoot(path, path);
+    return true;
+  } catch {
+    return false;
+  }
+};
 
 /** Waits until a file has stopped growing. Rejects when it goes away meanwhile. */
 async function still(full: string): Promise<Stats> {
@@ -84,7 +94,7 @@ export function placeWatcher(holder: pg.ClientBase) {
   };
 
   async function follow() {
-    const wanted = (await listPlaces()).filter(({ watched }) => watched);
+    const wanted = (await listPlaces()).filter(({ watched, path }) => watched && isAllowed(path));
     for (const [placeId, watcher] of watchers)
       if (!wanted.some((place) => place.placeId === placeId)) {
         watchers.delete(placeId);
@@ -98,7 +108,8 @@ export function placeWatcher(holder: pg.ClientBase) {
       if (!(await holdPlace(holder, place.placeId))) continue;
       const watcher = watch(place.path, {
         ignored: (path, info) =>
-          basename(path).startsWith('.') || Boolean(info?.isFile() && !AUDIO_EXTENSIONS.test(path)),
+          basename(path).startsWith('.') ||
+          Boolean(info && !info.isDirectory() && !(info.isFile() && AUDIO_EXTENSIONS.test(path))),
         followSymlinks: false,
       });
       watchers.set(place.placeId, watcher);

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './alive';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { chords } from '../support/music';
 import {

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './alive';
 import { given, loopFile, measured, one, onBench, row, showView, takeIn, tempo, typeTempo } from './support';
 
 const loop = (name: string, seed: number) =>

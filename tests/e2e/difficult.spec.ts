@@ -1,5 +1,5 @@
 import { writeFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './alive';
 import * as pieces from '../support/difficult';
 import type { DifficultPiece } from '../support/difficult';
 import { onBench, one, pointAt, pull, tempo, typeTempo } from './support';

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './alive';
 
 test('pages run no inline script and nothing from elsewhere', async ({ page, request }) => {
   const response = await request.get('/intake');

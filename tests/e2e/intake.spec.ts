@@ -2,7 +2,7 @@ import { request as httpRequest } from 'node:http';
 import { appendFileSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './alive';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { nightParade, PARADE_STEMS } from '@/demo/pieces';
 import { encoded } from '../support/encoders';
@@ -26,7 +26,7 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   await search(page, 'triage');
   await expect(page.getByRole('grid', { name: 'Arrivals' })).toHaveAttribute('aria-rowcount', '4');
   await page
-    .getByRole('columnheader', { name: /Needs a look/ })
+    .getByRole('columnheader', { name: /In doubt/ })
     .getByRole('button')
     .click();
   // The sure one lies below the doubtful ones.
@@ -38,11 +38,20 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   await expect(hand(page).getByRole('button', { name: /^Stop/ })).toBeVisible();
   await page.keyboard.press('c');
   await expect(hand(page).getByRole('button', { name: /^Play/ })).toBeVisible();
+  // The hand lies on a sample: whatever the list does, the next key acts on the same.
+  const held = (await page.getByRole('row', { selected: true }).innerText()).match(/Triage (one|two)/)![0];
   await page.keyboard.press('d');
   await expect(page.getByText(/1 sample: double tempo/)).toBeVisible();
+  await expect(page.getByRole('row', { selected: true })).toContainText(held);
   await page.keyboard.press('Control+z');
   await expect(page.getByText(/Taken back: double tempo/)).toBeVisible();
-  await page.keyboard.press('Home');
+  await page.getByRole('columnheader', { name: 'Name' }).getByRole('button').click();
+  await expect(page.getByRole('row', { selected: true })).toContainText(held);
+  await page
+    .getByRole('columnheader', { name: /In doubt/ })
+    .getByRole('button')
+    .click();
+  await expect(page.getByRole('row', { selected: true })).toContainText(held);
   await page.keyboard.press('a');
   await expect(page.getByText(/1 sample: accepted/)).toBeVisible();
   await expect(
@@ -51,7 +60,12 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   await page.keyboard.press('Home');
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/bench\//);
-  // Back again, the list is as it was left.
+  // Back again, and after a reload, the list is as it was left.
+  await page.goBack();
+  await expect(page.getByPlaceholder('name, folder, tag')).toHaveValue('triage');
+  await page.reload();
+  await expect(page.getByPlaceholder('name, folder, tag')).toHaveValue('triage');
+  await expect(page.getByRole('row').filter({ hasText: held })).not.toContainText('name says');
   await page.getByRole('link', { name: 'Intake' }).click();
   await expect(page.getByPlaceholder('name, folder, tag')).toHaveValue('triage');
 });

@@ -1,6 +1,6 @@
 import { truncateSync, writeFileSync } from 'node:fs';
 import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './alive';
 import { loopFile, measured, one, openOnBench, pull, row, takeIn, tempo, onBench } from './support';
 
 /** 100 BPM, four bars, the one at 0.3 s, 10.2 s long. */
@@ -168,6 +168,37 @@ test('“?” lists the keys of the screen', async ({ page }) => {
   await page.goto('/intake');
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('Open on the Bench');
-  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Words' }).click();
+  await expect(page.getByRole('dialog')).toContainText('Columns that slant: the tempo is a little wrong.');
+  await page.getByRole('button', { name: 'Guide' }).click();
   await expect(page.getByRole('dialog')).toBeHidden();
+  const guide = page.getByRole('complementary', { name: 'Guide' });
+  await expect(guide).toContainText('1 of 5');
+  await guide.getByRole('button', { name: 'Next' }).click();
+  await page.reload();
+  await expect(guide).toContainText('2 of 5');
+  await guide.getByRole('button', { name: 'Leave' }).click();
+  await expect(guide).toBeHidden();
+});
+
+test('what is unproved or in doubt is asked about once before it is saved, and the Shelf still tells of it', async ({
+  page,
+}) => {
+  await onBench(page, loopFile('Unheard 151 bpm.wav', { bpm: 75.5, bars: 4, seed: 905 }));
+  const question = page.getByRole('alertdialog', { name: 'Save it all the same?' });
+  await page.getByRole('button', { name: 'Save to the Shelf' }).click();
+  await expect(question).toContainText('not proved against the click; name says 151, measured 75.5');
+  await page.getByRole('button', { name: 'Not yet' }).click();
+  await expect(question).toBeHidden();
+  await page.keyboard.press('Control+s');
+  await expect(question).toBeVisible();
+  await page.keyboard.press('Control+s');
+  await expect(page.getByRole('button', { name: 'Take off the Shelf' })).toBeVisible();
+  await page.goto('/shelf?text=unheard');
+  await expect(row(page, 'Unheard').getByLabel(/^In doubt: name says 151/)).toBeVisible();
+  // One is taken away as a file, several in one archive.
+  const download = page.waitForEvent('download');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('d');
+  expect((await download).suggestedFilename()).toBe('Unheard 151 bpm 75.5 bpm.wav');
 });

@@ -1,14 +1,17 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './alive';
 import { drumFile } from '../support/files';
 
 /** `npm start` itself, on a folder of its own. */
-async function start(folder: string): Promise<{ child: ChildProcess; address: string; said: () => string }> {
+async function start(
+  folder: string,
+  env: Record<string, string> = {},
+): Promise<{ child: ChildProcess; address: string; said: () => string }> {
   const child = spawn(process.execPath, ['scripts/start.mjs', '--empty', '--port', '4700'], {
-    env: { ...process.env, GRENTO_DATA: folder, DATABASE_URL: '' },
+    env: { ...process.env, GRENTO_DATA: folder, DATABASE_URL: '', ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   let output = '';
@@ -53,6 +56,12 @@ test('after a kill of everything all is still there, and Ctrl-C ends in order', 
         timeout: 30_000,
       })
       .toBe('measured');
+    // What is measured can be measured again, so the worker's commits do not wait for the disk; what a curator does
+    // is acknowledged only once it is there, with all that was written before it.
+    const noted = await request.post(`/api/samples/${sampleId}/changes`, {
+      data: { base: null, order: { do: 'settle', words: 'note', patch: { note: 'kept by a kill' } } },
+    });
+    expect(noted.ok(), await noted.text()).toBe(true);
     const before = await (await request.get(`/api/samples/${sampleId}`)).json();
     await request.dispose();
 
@@ -61,6 +70,18 @@ test('after a kill of everything all is still there, and Ctrl-C ends in order', 
     const second = await start(folder);
     const again = await playwright.request.newContext({ baseURL: second.address });
     expect(await (await again.get(`/api/samples/${sampleId}`)).json()).toEqual(before);
+
+    // A second start on the same data takes nothing away: it says where the first one is.
+    const other = spawnSync(process.execPath, ['scripts/start.mjs', '--empty'], {
+      env: { ...process.env, GRENTO_DATA: folder, DATABASE_URL: '' },
+      encoding: 'utf8',
+    });
+    expect([other.status, other.stdout]).toEqual([
+      0,
+      expect.stringContaining(`runs on this data already: ${second.address}`),
+    ]);
+    expect((await again.get('/api/samples')).status()).toBe(200);
+    for (const path of ['log', 'log/web.log']) expect(statSync(join(folder, path)).mode & 0o077).toBe(0);
     await again.dispose();
 
     second.child.kill('SIGINT');
@@ -68,6 +89,116 @@ test('after a kill of everything all is still there, and Ctrl-C ends in order', 
     expect(second.child.exitCode).toBe(0);
     const left = spawnSync('sh', ['-c', `pgrep -f "${folder}" | wc -l`], { encoding: 'utf8' }).stdout.trim();
     expect(Number(left)).toBeLessThanOrEqual(1);
+  } finally {
+    killEverything(folder);
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
+
+/** Numbers of the processes of a data folder whose command line holds some words. */
+const processesOf = (folder: string, words: string) =>
+  spawnSync(
+    'sh',
+    [
+      '-c',
+      `for p in /proc/[0-9]*; do tr '\\0' '\\n' < $p/environ 2>/dev/null | grep -q "^GRENTO_DATA=${folder}$" && tr '\\0' ' ' < $p/cmdline | grep -q "${words}" && echo "\${p#/proc/}"; done; true`,
+    ],
+    { encoding: 'utf8' },
+  )
+    .stdout.trim()
+    .split('\n')
+    .map(Number);
+
+test('a passphrase is asked of everybody; what dies is started again, and the open page goes on', async ({
+  browser,
+  playwright,
+}) => {
+  test.setTimeout(120_000);
+  const folder = mkdtempSync(join(tmpdir(), 'grento-doors-'));
+  const passphrase = 'the bellows leak again';
+  try {
+    const { child, address, said } = await start(folder, { GRENTO_PASSPHRASE: passphrase });
+    expect(readFileSync(join(folder, 'passphrase'), 'utf8')).toMatch(
+      /^scrypt \d+ 8 1 [0-9a-f]{32} [0-9a-f]{64}\n$/,
+    );
+    const stranger = await playwright.request.newContext({ baseURL: address, maxRedirects: 0 });
+    expect((await stranger.get('/api/samples')).status()).toBe(401);
+    expect((await stranger.get('/built/events.worker.js')).status()).toBe(401);
+    expect((await stranger.put('/api/intake?name=x.wav', { data: 'x' })).status()).toBe(401);
+    const shown = await stranger.get('/shelf?q=drum');
+    expect([shown.status(), shown.headers().location]).toEqual([303, '/enter?next=%2Fshelf%3Fq%3Ddrum']);
+
+    const page = await browser.newPage({ baseURL: address });
+    await page.goto('/shelf?q=drum');
+    await page.getByLabel('Passphrase').fill('the bellows are fine');
+    await page.getByRole('button', { name: 'Enter' }).click();
+    await expect(page.getByRole('alert')).toHaveText('That is not the passphrase.');
+    await page.getByLabel('Passphrase').fill(passphrase);
+    await page.getByRole('button', { name: 'Enter' }).click();
+    await expect(page).toHaveURL(`${address}/shelf?q=drum`);
+    const [cookie] = await page.context().cookies();
+    expect(cookie).toMatchObject({ httpOnly: true, sameSite: 'Strict' });
+
+    // A script reads with a token and changes nothing; revoked, it is a stranger again.
+    await page.goto('/settings');
+    await page.getByLabel('What the script is').fill('nightly list');
+    await page.getByRole('button', { name: 'Make a token' }).click();
+    const secret = await page.getByRole('status').locator('code').innerText();
+    const headers = { authorization: `Bearer ${secret}` };
+    expect((await stranger.get('/api/samples', { headers })).status()).toBe(200);
+    expect((await stranger.put('/api/intake?name=x.wav', { headers, data: 'x' })).status()).toBe(401);
+    expect((await stranger.get('/api/doors', { headers })).status()).toBe(401);
+    await page.getByRole('button', { name: 'Revoke' }).click();
+    await expect(page.getByText('nightly list')).toBeHidden();
+    expect((await stranger.get('/api/samples', { headers })).status()).toBe(401);
+
+    // The web server dies, then the database: the page says so, and goes on by itself.
+    await page.goto('/intake');
+    // Its line to the server is open.
+    await page.waitForTimeout(1500);
+    for (const [what, words] of [
+      ['web', 'web.mjs'],
+      ['database', 'postgres -D'],
+    ]) {
+      const before =
+        what === 'web'
+          ? processesOf(folder, words)
+          : [Number(readFileSync(join(folder, 'cluster', 'postmaster.pid'), 'utf8').split('\n')[0])];
+      for (const pid of before) process.kill(pid, 'SIGKILL');
+      if (what === 'web') await expect(page.getByText('Grento is away.')).toBeVisible();
+      await expect
+        .poll(
+          () =>
+            page.request.get('/api/samples').then(
+              (answer) => answer.status(),
+              () => 'away',
+            ),
+          { timeout: 60_000 },
+        )
+        .toBe(200);
+      await expect(page.getByText('Grento is away.')).toBeHidden({ timeout: 30_000 });
+      expect(said()).toContain(
+        `The ${what === 'web' ? 'web process' : 'database'} ended and is started again`,
+      );
+    }
+    const sent = await page.request.put('/api/intake?name=After.wav', {
+      data: Buffer.from(drumFile({ bpm: 95, bars: 2, seed: 107 })),
+    });
+    expect(sent.status()).toBe(201);
+
+    // Signed out, the browser is a stranger.
+    await page.goto('/settings');
+    await page.getByRole('button', { name: 'Sign out of this browser' }).click();
+    await expect(page).toHaveURL(/\/enter/);
+    expect((await page.request.get('/api/samples', { maxRedirects: 0 })).status()).toBe(401);
+    child.kill('SIGINT');
+    await exited(child);
+    // Beyond this machine nobody is let in without a passphrase.
+    const open = spawnSync(process.execPath, ['scripts/start.mjs', '--host', '0.0.0.0', '--no-passphrase'], {
+      env: { ...process.env, GRENTO_DATA: folder, DATABASE_URL: '' },
+      encoding: 'utf8',
+    });
+    expect([open.status, open.stderr]).toEqual([1, expect.stringContaining('wants a passphrase')]);
   } finally {
     killEverything(folder);
     rmSync(folder, { recursive: true, force: true });

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './alive';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { readMidi } from '@/core/formats/midi';
 import { rehearsalPiano } from '@/demo/performance';
@@ -276,20 +276,40 @@ test('a performance is played in without a click, arrives, and keeps its times t
   await expect(page.getByTestId('line-view')).toBeVisible();
 });
 
+/** Presses a key in the same breath in which something appears: before it is painted. */
+const pressedAsSoonAs = (page: Page, selector: string, pressed: string) =>
+  page.evaluate(
+    ([wanted, key]) => {
+      const watch = new MutationObserver(() => {
+        if (!document.querySelector(wanted)) return;
+        watch.disconnect();
+        window.dispatchEvent(new KeyboardEvent('keydown', { key, cancelable: true }));
+      });
+      watch.observe(document.body, { childList: true, subtree: true });
+    },
+    [selector, pressed],
+  );
+
 test('a find is taken, exact bars say their size, and a feel is laid on', async ({ page }) => {
   await saved(page, 'Lazy cart.wav', 78, 96);
   const sampleId = await given(page, loopFile('Offered trot.wav', { bpm: 112, bars: 8, seed: 79 }));
   await page.goto(`/bench/${sampleId}`);
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled({ timeout: 60_000 });
+  await pressedAsSoonAs(page, '[aria-label="Finds"]', 'n');
   await page.keyboard.press('5');
   const finds = page.getByRole('region', { name: 'Finds' });
   await expect(finds).toContainText('stretches that go round');
   const outcome = page.getByTestId('outcome');
-  await page.keyboard.press('n');
+  const rows = finds.getByRole('listitem');
+  // A key answers to what is shown, from the moment it is shown.
+  await expect(rows.first()).toHaveAttribute('aria-current', 'true');
   await expect(page.getByTestId('cut-seam')).toContainText('runs on without a crack');
+  const chosen = finds.getByRole('checkbox', { checked: true });
   await page.keyboard.press('j');
+  await expect(chosen).toHaveCount(1);
   await page.keyboard.press('n');
   await page.keyboard.press('j');
+  await expect(chosen).toHaveCount(2);
   await finds.getByRole('button', { name: 'Make the 2 chosen' }).click();
   await childOf(page, sampleId, 2);
   // Exactly so many bars at a whole number, and what that changes.

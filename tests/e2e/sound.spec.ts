@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './alive';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { encoded } from '../support/encoders';
 import { given, loopFile, onBench, one, showView, typeTempo } from './support';

@@ -1,31 +1,20 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './alive';
 import { fittingOf, planOf } from '@/core/fit/plan';
 import { proposalFor, type Target } from '@/core/fit/proposal';
 import { fitted } from '@/core/fit/voice';
-import { encodeWave } from '@/core/formats/encodeWave';
-import { ALL_KEYS, keyLabel, type Key } from '@/core/harmony/keyNames';
 import type { SampleEntry } from '@/core/library/entry';
 import { clearHits } from '@/core/rhythm/clearHits';
 import { drumFile } from '../support/files';
-import { given, row, showView } from './support';
+import { frequencyIn, hear, hitsIn, keyOf, pieceOf, RATE, saved, type Piece } from './pieces';
+import { row, showView } from './support';
 import { forget, framesHeard, heard, heardSince, listen, tapSound } from './tap';
 
 // The tap is no file of the application's; its content policy, tested elsewhere, would refuse it.
 test.use({ bypassCSP: true });
 
-const RATE = 44_100;
-const keyOf = (label: string): Key => ALL_KEYS.find((one) => keyLabel(one) === label)!;
-
-interface Piece {
-  name: string;
-  bpm: number;
-  beatsPerBar: number;
-  bars: number;
-  key: Key;
-}
 const PIECES: Piece[] = [
   { name: 'Walk 1', bpm: 88.402, beatsPerBar: 4, bars: 2, key: keyOf('A minor') },
   { name: 'Walk 2', bpm: 101.617, beatsPerBar: 3, bars: 4, key: keyOf('C♯ minor') },
@@ -44,59 +33,8 @@ const proposalOf = ({ bpm, bars, beatsPerBar, key }: Piece) =>
     TARGET,
   );
 
-/** A short hit on each beat over a tone that goes round without a seam; the tone is the tonic, as near as that allows. */
-function pieceOf({ bpm, beatsPerBar, bars, key }: Piece): { samples: Float32Array; hz: number } {
-  const beats = beatsPerBar * bars;
-  const samples = new Float32Array(Math.round((beats * 60 * RATE) / bpm));
-  const hz =
-    (Math.round((220 * 2 ** (((key.tonic + 3) % 12) / 12) * samples.length) / RATE) * RATE) / samples.length;
-  for (let i = 0; i < samples.length; i++) samples[i] = 0.12 * Math.sin((2 * Math.PI * hz * i) / RATE);
-  for (let beat = 0; beat < beats; beat++) {
-    const at = Math.round((beat * 60 * RATE) / bpm);
-    for (let i = 0; i < 300 && at + i < samples.length; i++)
-      samples[at + i] += 0.75 * Math.cos(i / 2.5) * Math.exp(-i / 40);
-  }
-  return { samples, hz };
-}
-
 async function entryOf(page: Page, sampleId: string): Promise<SampleEntry> {
   return (await page.request.get(`/api/samples/${sampleId}`)).json();
-}
-
-/** Takes a piece in, settles what it is, and saves it. */
-async function saved(page: Page, piece: Piece): Promise<string> {
-  const { samples } = pieceOf(piece);
-  const sampleId = await given(page, {
-    name: `${piece.name}.wav`,
-    bytes: encodeWave([samples], RATE, '32f'),
-  });
-  const grid = {
-    ...{ tempoBpm: piece.bpm, one: 0, movingBeats: null },
-    meter: { beatsPerBar: piece.beatsPerBar, beatUnit: 4 },
-  };
-  const orders = [
-    {
-      do: 'settle',
-      words: 'what it is',
-      patch: {
-        grid,
-        key: piece.key,
-        kind: 'loop',
-        tuningCents: 0,
-        beatsPerBar: piece.beatsPerBar,
-        pins: [],
-        loop: null,
-      },
-    },
-    { do: 'save' },
-  ];
-  for (const order of orders) {
-    const answer = await page.request.post(`/api/samples/${sampleId}/changes`, {
-      data: { base: null, order },
-    });
-    expect(answer.ok(), await answer.text()).toBe(true);
-  }
-  return sampleId;
 }
 
 let ids: string[] = [];
@@ -115,42 +53,6 @@ async function shelf(page: Page) {
   await expect(page.getByRole('row').first()).toContainText('Walk 1');
   await expect(page.getByRole('row').nth(7)).toContainText('Walk 8');
   await page.getByRole('status').first().click();
-}
-
-/** Waits until so many seconds more were heard. */
-const hear = async (page: Page, seconds: number) => {
-  const wanted = (await framesHeard(page)) + seconds * RATE;
-  await expect.poll(() => framesHeard(page), { timeout: 60_000, intervals: [50] }).toBeGreaterThan(wanted);
-};
-
-/** Frames at which a hit begins. */
-function hitsIn(samples: readonly number[]): number[] {
-  const found: number[] = [];
-  let last = -Infinity;
-  samples.forEach((value, i) => {
-    if (Math.abs(value) < 0.45) return;
-    if (i - last > 4000) found.push(i);
-    last = i;
-  });
-  return found;
-}
-
-/** Frequency of the tone between two frames, by how its phase goes on. */
-function frequencyIn(samples: readonly number[], from: number, to: number, near: number): number {
-  const half = (to - from) >> 1;
-  const phase = (first: number) => {
-    let [re, im] = [0, 0];
-    for (let i = 0; i < half; i++) {
-      const weight = 1 - Math.cos((2 * Math.PI * (i + 0.5)) / half);
-      const angle = (2 * Math.PI * near * (first + i)) / RATE;
-      re += weight * samples[first + i] * Math.cos(angle);
-      im -= weight * samples[first + i] * Math.sin(angle);
-    }
-    return Math.atan2(im, re);
-  };
-  let turn = phase(from + half) - phase(from);
-  turn -= 2 * Math.PI * Math.round(turn / (2 * Math.PI));
-  return near + (turn * RATE) / (2 * Math.PI * half);
 }
 
 test('eight samples are walked at a target: each in time, in tune, handed over without a hole', async ({
@@ -231,12 +133,29 @@ test('the target changes while it sounds: it is heard at once, and nothing stops
   await expect(row(page, 'Walk 1').getByRole('button', { name: 'Stop Walk 1' })).toBeVisible();
   await listen(page, 1);
   await page.getByLabel('Target tempo, BPM').fill('96');
-  await listen(page, 0.5);
-  const { left } = await listen(page, 3);
-  const hits = hitsIn(left);
+  const before = (60 * RATE) / TARGET.tempoBpm!;
   const beat = (60 * RATE) / 96;
-  expect(hits.length).toBeGreaterThan(3);
-  hits.forEach((hit, i) => expect(Math.abs(hit - hits[0] - i * beat) / RATE).toBeLessThan(0.001));
+  const isNew = (gap: number) => Math.abs(gap - beat) / RATE < 0.001;
+  // How soon it changes is the machine's affair and measured in the bench; that it changes within a beat, and once, is
+  // ours: old beats, one that began as an old one and ended as a new one, new beats.
+  let gaps: number[] = [];
+  await expect
+    .poll(
+      async () => {
+        const hits = hitsIn((await heard(page)).left);
+        gaps = hits.slice(1).map((hit, i) => hit - hits[i]);
+        return gaps.length > 6 && gaps.slice(-5).every(isNew);
+      },
+      { timeout: 30_000, intervals: [500] },
+    )
+    .toBe(true);
+  const changed = gaps.findIndex(isNew);
+  gaps.slice(changed).forEach((gap) => expect(isNew(gap)).toBe(true));
+  gaps
+    .slice(0, Math.max(0, changed - 1))
+    .forEach((gap) => expect(Math.abs(gap - before) / RATE).toBeLessThan(0.001));
+  expect(gaps[Math.max(0, changed - 1)]).toBeGreaterThan(before - 0.001 * RATE);
+  expect(gaps[Math.max(0, changed - 1)]).toBeLessThan(beat + 0.001 * RATE);
 });
 
 test('a row says what the target does to it; the address and the browser keep it; one key puts it off', async ({
@@ -290,13 +209,14 @@ test('the order by strain puts what is bent least on top; likeness puts the samp
   await page.getByLabel('Order').selectOption('least strain');
   await expect(page.getByRole('row').first()).toContainText('Walk 3');
   await expect(page.getByRole('row').first()).toContainText('none');
-  await row(page, 'Walk 6').click({ position: { x: 560, y: 10 } });
+  // The only one in five: others have the very same rhythm.
+  await row(page, 'Walk 5').click({ position: { x: 560, y: 10 } });
   await page.keyboard.press('l');
   const likeness = page.getByRole('group', { name: 'Likeness' });
-  await expect(likeness).toContainText('like Walk 6.wav');
-  await expect(page.getByRole('row').first()).toContainText('Walk 6');
+  await expect(likeness).toContainText('like Walk 5.wav');
+  await expect(page.getByRole('row').first()).toContainText('Walk 5');
   await likeness.getByLabel('Likeness by').selectOption('rhythm, by place in the bar');
-  await expect(page.getByRole('row').first()).toContainText('Walk 6');
+  await expect(page.getByRole('row').first()).toContainText('Walk 5');
   await likeness.getByRole('button').click();
   await expect(likeness).toBeHidden();
   // From the Bench of any sample.

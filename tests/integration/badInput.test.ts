@@ -244,6 +244,51 @@ describe('archives', () => {
     expect(task.faults[0].fault).toMatch(/grows more than 200 times/);
   });
 
+  test('archives in archives are unpacked, to a depth, and what is one but not named so is refused', async () => {
+    const tone = (bpm: number) => drumFile({ bpm, bars: 2 });
+    let deep = await zipped([['at the bottom.wav', tone(91)]]);
+    for (let depth = 0; depth < 4; depth++) deep = await zipped([['inner.zip', deep]]);
+    const { rows } = await unpacked(
+      await zipped([
+        ['b/second.zip', await zipped([['c.wav', tone(93)]])],
+        ['hidden.wav', await zipped([['d.wav', tone(97)]])],
+        ['deep.zip', deep],
+      ]),
+    );
+    expect(rows).toEqual([{ name: 'c.wav', folder: 'From Wilmot/Trunk/b/second' }]);
+    const faults = (await listLongTasks()).flatMap((task) => task.faults.map(({ fault }) => fault));
+    expect(faults).toEqual(
+      expect.arrayContaining([
+        '“hidden.wav” is an archive inside of another one, but is not named as one.',
+        'It is an archive inside of 3 others; so deep nothing is unpacked.',
+      ]),
+    );
+    expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(1);
+  });
+
+  test('the limits of an archive are those of all archives in it together', async () => {
+    const before = process.env.GRENTO_MAX_UNPACKED_MB;
+    process.env.GRENTO_MAX_UNPACKED_MB = '4';
+    try {
+      const inner = (bpm: number) => zipped([['a.wav', drumFile({ bpm, bars: 4 })]]);
+      // Each of them is small enough by itself.
+      const { task } = await unpacked(
+        await zipped([
+          ['1.zip', await inner(100)],
+          ['2.zip', await inner(101)],
+        ]),
+      );
+      const tasks = await listLongTasks();
+      expect(task).toBeDefined();
+      expect(
+        tasks.filter(({ fault }) => fault?.includes('would unpack to more than')).length,
+      ).toBeGreaterThan(0);
+    } finally {
+      if (before === undefined) delete process.env.GRENTO_MAX_UNPACKED_MB;
+      else process.env.GRENTO_MAX_UNPACKED_MB = before;
+    }
+  });
+
   test('a torn archive says so', async () => {
     const whole = await zipped([['a.wav', wav]]);
     const { task, rows } = await unpacked(whole.slice(0, whole.length - 40));

@@ -249,7 +249,7 @@ describe('twins', () => {
     const first = await bring('one.wav', bytes);
     const second = await bring('two.wav', bytes);
     await measureAll();
-    const doubts = async () => (await readEntry(second.sampleId)).summary.doubts;
+    const doubts = async () => (await readEntry(second.sampleId)).summary.todos;
     expect(await doubts()).toContain('same bytes as “one.wav”');
     await setInBin(first.sampleId, true);
     expect(await doubts()).toEqual([]);

@@ -1,5 +1,6 @@
 import { decodeAudio } from '@/core/formats/decode';
 import { readEntry } from '@/server/entry';
+import { md5 } from '@/server/md5';
 import { closeDatabase } from '@/store/database';
 import { opening } from '../support/bytes';
 import { encoded, type Encoded } from '../support/encoders';
@@ -74,12 +75,133 @@ test.each(['flac', 'mp3', 'ogg', 'opus'] as Encoded[])(
   },
 );
 
-test.each(['flac', 'mp3', 'ogg', 'opus'] as Encoded[])(
-  'a %s file that was cut off in the middle gives its first half',
+const COMPRESSED: Encoded[] = ['flac', 'oggFlac', 'mp3', 'ogg', 'opus'];
+
+test.each(COMPRESSED)(
+  'a %s file that was cut off in the middle gives its first half and says so',
   async (as) => {
     const whole = encoded(wav, as);
-    const { frames, sampleRate } = await monoOf(whole.subarray(0, whole.length / 2));
+    const { frames, sampleRate, warnings } = await monoOf(whole.subarray(0, whole.length / 2));
     expect(frames / sampleRate).toBeGreaterThan(2);
     expect(frames / sampleRate).toBeLessThan(8);
+    expect(warnings.join()).toMatch(/only .* s are there|breaks off after/);
   },
 );
+
+test.each(COMPRESSED)('damage in the middle of a %s file costs itself and moves nothing', async (as) => {
+  const whole = encoded(wav, as);
+  const [sound, broken] = [await monoOf(whole), whole.slice()];
+  const at = Math.floor(whole.length * 0.45);
+  // As long as a sector of a disk.
+  broken.fill(0x55, at, at + 512);
+  const { frames, samples, sampleRate, warnings, lost } = await monoOf(broken);
+  expect(warnings.join()).toMatch(/could not be decoded; silence stands for it/);
+  expect(Math.abs(frames - sound.frames)).toBeLessThan(2);
+  const [gap] = lost!;
+  expect(gap.from).toBeGreaterThan(0.3 * (sound.frames / sampleRate));
+  expect(gap.seconds).toBeLessThan(as === 'flac' || as === 'mp3' ? 0.25 : 3);
+  // Before it and well behind it the sound is what it was, where it was.
+  const wrong = (from: number, to: number) => {
+    let [most, loud] = [0, 0];
+    for (let i = Math.round(from * sampleRate); i < Math.round(to * sampleRate); i++) {
+      most = Math.max(most, Math.abs(samples[i] - sound.samples[i]));
+      loud = Math.max(loud, Math.abs(sound.samples[i]));
+    }
+    return most / loud;
+  };
+  const behind = gap.from + gap.seconds + 0.3;
+  expect(wrong(0, gap.from - 0.1)).toBeLessThan(1e-3);
+  expect(wrong(behind, Math.min(behind + 2, sound.frames / sampleRate))).toBeLessThan(1e-3);
+});
+
+test('a single wrong bit in a FLAC file costs one of its frames', async () => {
+  const whole = encoded(wav, 'flac');
+  const broken = whole.slice();
+  broken[Math.floor(whole.length / 2)] ^= 4;
+  const { frames, lost, warnings } = await monoOf(broken);
+  expect(frames).toBe((await monoOf(whole)).frames);
+  expect(lost).toHaveLength(1);
+  expect(lost![0].seconds).toBeCloseTo(4096 / 44100, 3);
+  expect(warnings.join()).toMatch(/^0\.09 s at \d\.\d\d s could not be decoded/);
+});
+
+test('a FLAC file whose frames are whole but not those of its encoder is told by its checksum', async () => {
+  const changed = encoded(wav, 'flac').slice();
+  // The sum itself, in STREAMINFO.
+  changed[8 + 20] ^= 1;
+  const told = await decodeAudio(opening(changed), () => {}, { md5 });
+  expect(told.warnings.join()).toMatch(/not what its encoder wrote/);
+  const whole = await decodeAudio(opening(encoded(wav, 'flac')), () => {}, { md5 });
+  expect(whole.warnings).toEqual([]);
+});
+
+test('a changed byte of sound in an MP3 file is told by its encoder’s checksum', async () => {
+  const changed = encoded(wav, 'mp3').slice();
+  // In the bits of a frame, not in its header.
+  const at = Math.floor(changed.length / 2);
+  changed[changed[at - 1] === 0xff ? at + 50 : at] ^= 16;
+  expect((await monoOf(changed)).warnings).toHaveLength(1);
+});
+
+test('a damaged file is measured with less trust, and in doubt', async () => {
+  const whole = encoded(wav, 'flac');
+  const { sampleId } = await bring('torn.flac', whole.subarray(0, Math.floor(whole.length * 0.6)));
+  const { sampleId: fine } = await bring('fine.flac', whole);
+  await measureAll();
+  const [torn, good] = [await readEntry(sampleId), await readEntry(fine)];
+  expect(torn.summary.doubts).toContain('decoded with warnings');
+  expect(good.summary.doubts).not.toContain('decoded with warnings');
+  expect(torn.warnings.join()).toMatch(/The file says 8\.98 s, but only 5\.\d\d s are there/);
+  expect(torn.measurement!.kindSureness).toBeLessThan(0.6 * good.measurement!.kindSureness + 0.2);
+});
+
+test('an M4A loop comes without padding, by its edit list and by the encoder’s field alike', async () => {
+  const loop = drumFile({ bpm: 128, bars: 4 });
+  const { frames } = await monoOf(loop);
+  for (const as of ['m4a', 'm4aNoEdits'] as const) {
+    const { sampleId } = await bring(
+      `${as}.m4a`,
+      as === 'm4a' ? encoded(loop, as) : withGapless(encoded(loop, as), 1024, frames),
+    );
+    await measureAll();
+    const { summary, settled, warnings } = await readEntry(sampleId);
+    expect(warnings.join()).not.toMatch(/damaged|are there/);
+    expect(summary.durationSeconds).toBe(frames / 44100);
+    expect(Math.abs(settled.grid!.tempoBpm - 128)).toBeLessThan(0.01);
+  }
+});
+
+/** The field in which encoders without an edit list say delay, padding and length, put into an MP4 file. */
+function withGapless(mp4: Uint8Array, delay: number, frames: number): Uint8Array {
+  const box = (name: string, ...parts: Buffer[]): Buffer => {
+    const body = Buffer.concat(parts);
+    const head = Buffer.alloc(8);
+    head.writeUInt32BE(8 + body.length);
+    head.write(name, 4, 'latin1');
+    return Buffer.concat([head, body]);
+  };
+  const nought = Buffer.alloc(4);
+  const hex = (n: number) => n.toString(16).toUpperCase().padStart(8, '0');
+  const text = Buffer.from(` 00000000 ${hex(delay)} 00000000 ${hex(frames).padStart(16, '0')}`);
+  const field = box(
+    '----',
+    box('mean', nought, Buffer.from('com.apple.iTunes')),
+    box('name', nought, Buffer.from('iTunSMPB')),
+    box('data', Buffer.from([0, 0, 0, 1, 0, 0, 0, 0]), text),
+  );
+  const handler = box('hdlr', Buffer.alloc(8), Buffer.from('mdirappl'), Buffer.alloc(9));
+  const tags = box('udta', box('meta', nought, handler, box('ilst', field)));
+  const file = Buffer.from(mp4);
+  for (let at = 0; at < file.length; at += file.readUInt32BE(at)) {
+    if (file.toString('latin1', at + 4, at + 8) !== 'moov') continue;
+    const inner: Buffer[] = [];
+    const end = at + file.readUInt32BE(at);
+    for (let p = at + 8; p < end; p += file.readUInt32BE(p))
+      if (file.toString('latin1', p + 4, p + 8) !== 'udta')
+        inner.push(file.subarray(p, p + file.readUInt32BE(p)));
+    return Uint8Array.from(
+      Buffer.concat([file.subarray(0, at), box('moov', ...inner, tags), file.subarray(end)]),
+    );
+  }
+  throw new Error('no table in this file');
+}

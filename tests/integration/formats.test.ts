@@ -223,5 +223,5 @@ test('the same audio in other containers is found to be the same', async () => {
     ({ relation, names }) => relation === 'same recording' && names === 'a.wav d.mp3',
   )!;
   expect(recording.offsetSeconds).toBeCloseTo(-1, 1);
-  expect((await readEntry(late)).summary.doubts.join()).toMatch(/same recording as “a.wav”/);
+  expect((await readEntry(late)).summary.todos.join()).toMatch(/same recording as “a.wav”/);
 });

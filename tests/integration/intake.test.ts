@@ -1,4 +1,4 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -159,7 +159,13 @@ describe('stem sets', () => {
     expect(giver.sampleId).toBe(ids.get(PARADE_STEMS[0]));
     expect(giver.gridReasons.join()).toMatch(/named drums/);
 
+    const todos = async () =>
+      Promise.all([...ids.values()].map(async (id) => (await readEntry(id)).summary.todos));
+    for (const words of await todos())
+      expect(words).toContain('may be a stem of “Night Parade”, not joined yet');
+
     await changeSet(set.setId, { state: 'joined' }, ANYBODY);
+    expect((await todos()).flat().join()).not.toContain('not joined yet');
     const grids = async () =>
       Promise.all([...ids.values()].map(async (id) => (await readEntry(id)).settled.grid));
     const [first, ...others] = await grids();
@@ -237,7 +243,7 @@ describe('stem sets', () => {
     expect((await told(other)).find(({ property }) => property === 'tempo')!.value).toBe(59);
     await changeSet(set.setId, { remove: other }, ANYBODY);
     expect(await told(other)).toEqual([]);
-    expect((await readEntry(other)).summary.doubts).toContain('not trimmed to bars');
+    expect((await readEntry(other)).summary.todos).toContain('not trimmed to bars');
     await changeSet(set.setId, { state: 'refused' }, ANYBODY);
     for (const id of ids) expect(await told(id)).toEqual([]);
   });
@@ -296,6 +302,7 @@ describe('kept places', () => {
     writeFileSync(join(root, 'drums', 'b.wav'), drumFile({ bpm: 100, bars: 2 }));
     writeFileSync(join(root, 'readme.txt'), 'not audio');
     symlinkSync('/etc', join(root, 'way-out'));
+    execFileSync('sh', ['-c', 'mkfifo "$0"', join(root, 'drums', 'pipe.wav')]);
   });
   afterEach(() => rmSync(root, { recursive: true }));
 
@@ -305,7 +312,7 @@ describe('kept places', () => {
     const { placeId } = await keepPlace({ path: root });
     const top = await lookInto(placeId, '');
     expect(top).toMatchObject({
-      folders: [{ name: 'drums', files: 2 }, expect.anything()],
+      folders: [{ name: 'drums', files: 3 }],
       files: [],
       others: 1,
     });
@@ -327,6 +334,50 @@ describe('kept places', () => {
     // A changed file is new again.
     utimesSync(join(root, 'drums', 'b.wav'), new Date(), new Date(Date.now() + 5000));
     expect(await takeFromPlace(placeId, { paths: [''] })).toMatchObject({ files: 1 });
+  });
+
+  test('only what lies below the opened folders is kept, and nothing of the system or of Grento itself', async () => {
+    const before = process.env.GRENTO_ROOTS;
+    const data = mkdtempSync(join(tmpdir(), 'grento-own-'));
+    mkdirSync(join(data, 'log'));
+    process.env.GRENTO_DATA = data;
+    try {
+      const keep = (path: string) => keepPlace({ path });
+      process.env.GRENTO_ROOTS = '/';
+      await expect(keep('/')).rejects.toThrow('it is the whole machine');
+      for (const path of ['/etc', '/usr/share', '/proc'])
+        await expect(keep(path)).rejects.toThrow('it belongs to the system');
+      for (const path of [data, join(data, 'log'), tmpdir()])
+        await expect(keep(path)).rejects.toThrow('Grento keeps its own data there');
+      process.env.GRENTO_ROOTS = join(root, 'drums');
+      await expect(keep(root)).rejects.toThrow(
+        /lies outside of the folders .* Allowed is what lies below “.*drums”/,
+      );
+      const { placeId } = await keep(join(root, 'drums'));
+      expect((await lookInto(placeId, '')).files).toHaveLength(2);
+      // Closed later, what was kept is closed, too.
+      process.env.GRENTO_ROOTS = join(root, 'elsewhere');
+      for (const look of [() => lookInto(placeId, ''), () => placeFile(placeId, 'b.wav', null)])
+        await expect(look()).rejects.toThrow('lies outside of the folders');
+    } finally {
+      process.env.GRENTO_ROOTS = before;
+      delete process.env.GRENTO_DATA;
+      rmSync(data, { recursive: true });
+    }
+  });
+
+  test('pipes are no files, and other files are not given out', async () => {
+    const { placeId } = await keepPlace({ path: root });
+    expect((await lookInto(placeId, 'drums')).files.map(({ name }) => name)).not.toContain('pipe.wav');
+    const asked = [
+      () => peekInto(placeId, 'drums/pipe.wav'),
+      () => placeFile(placeId, 'drums/pipe.wav', null),
+      () => placeFile(placeId, 'readme.txt', null),
+      () => takeFromPlace(placeId, { paths: ['readme.txt'] }),
+    ];
+    for (const ask of asked) await expect(ask()).rejects.toThrow(/is no file|is not named as audio/);
+    // Others are still looked into.
+    expect((await peekInto(placeId, 'drums/b.wav')).fault).toBeNull();
   });
 
   test('nothing outside is shown, also not behind a link', async () => {

@@ -125,6 +125,31 @@ test.each(LIKE_BY)('by likeness, by %s: the sample itself first, then what lies 
   }
 });
 
+test('the sample itself stands before its equals, and pages meet without a gap', async () => {
+  const { rows: some } = await database().query(
+    `select sample_id as id from settled where standing = 'saved' and kind = 'stem' order by sample_id limit 8`,
+  );
+  const ids: string[] = some.map(({ id }) => id);
+  const like = ids[5];
+  await database().query(
+    `update settled set like_all = x.like_all from (select like_all from settled where sample_id = $1) x where sample_id = any($2)`,
+    [like, ids],
+  );
+  const asked = { sort: 'likeness', like, likeBy: 'all', kind: 'stem' };
+  const { rows: whole } = await shelf({ ...asked, limit: 20 });
+  expect(whole[0].sampleId).toBe(like);
+  const found = whole.map(({ sampleId }) => sampleId);
+  expect(new Set(found.slice(0, 8))).toEqual(new Set(ids));
+  const pages: string[] = [];
+  for (const offset of [0, 5, 10, 15])
+    pages.push(...(await shelf({ ...asked, offset, limit: 5 })).rows.map(({ sampleId }) => sampleId));
+  expect(new Set(pages).size).toBe(20);
+  // Where it is not among them, nothing stands in its place.
+  const { rows: loops } = await shelf({ ...asked, kind: 'loop', limit: 5 });
+  expect(loops).toHaveLength(5);
+  expect(loops.map(({ sampleId }) => sampleId)).not.toContain(like);
+});
+
 test('like a sample that there is none of, nothing is found', async () => {
   const like = '00000000-0000-4000-8000-000000000000';
   expect(await shelf({ sort: 'likeness', like })).toMatchObject({ total: 0, rows: [] });
@@ -207,7 +232,9 @@ test('keys that are near by fifths or semitones are found with the key', async (
   const E = { tonic: 4, mode: 'minor' } as const;
   for (const keyNear of ['exactly', '2 fifths', '1 semitone'] as const) {
     const { rows } = await database().query(
-      "select count(*) as count from settled where standing = 'saved' and key_number = any($1)",
+      // Of one-shots only the root counts.
+      `select count(*) as count from settled where standing = 'saved'
+          and (key_number = any($1) or kind = 'oneshot' and (key_number + 12) % 24 = any($1))`,
       [nearKeys(E, keyNear)],
     );
     expect((await shelf({ keyTonic: 4, keyMode: 'minor', keyNear, limit: 1 })).total).toBe(rows[0].count);

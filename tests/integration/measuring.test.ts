@@ -60,8 +60,8 @@ test('the same bytes under another name share one original and are said to be du
   expect(again).toMatchObject({ outcome: 'already here', sampleId: first.sampleId });
   expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(1);
   await measureAll();
-  expect((await readEntry(second.sampleId)).summary.doubts).toContain('same bytes as “one.wav”');
-  expect((await readEntry(first.sampleId)).summary.doubts.join()).not.toContain('same bytes');
+  expect((await readEntry(second.sampleId)).summary.todos).toContain('same bytes as “one.wav”');
+  expect((await readEntry(first.sampleId)).summary.todos.join()).not.toContain('same bytes');
 });
 
 test('measuring again adds readings and never overwrites a curator’s choice', async () => {

@@ -8,7 +8,9 @@ import { closeDatabase, database } from '@/store/database';
 import { cancelMeasuring, MOST_ATTEMPTS } from '@/store/tasks';
 import { drumFile } from '../support/files';
 import { bring, emptyLibrary } from '../support/library';
+import { newLane } from '@/core/library/blend';
 import { recipeAtTarget } from '@/core/recipes/aims';
+import { changeBlend, makeBlend, makeMixes } from '@/server/blends';
 import { ANYBODY } from '@/server/change';
 import { readEntry } from '@/server/entry';
 import { familyOf, makeRenders } from '@/server/renders';
@@ -188,4 +190,28 @@ test('a render whose process is killed leaves nothing half, and is made by the n
     'select count(*) as count from originals o where not exists (select from samples s where s.original_id = o.original_id)',
   );
   expect(rows[0].count).toBe(0);
+});
+
+test('a mix of more lanes than there are cores is made, and made again', async () => {
+  const ids: string[] = [];
+  for (let i = 0; i < 7; i++)
+    ids.push((await bring(`lane ${i}.wav`, drumFile({ bpm: 90 + 7 * i, bars: 2, seed: i }))).sampleId);
+  startMeasuring();
+  for (const sampleId of ids) await until(async () => (await task(sampleId)).state === 'done');
+  const { blendId } = await makeBlend({ name: 'Seven' }, ANYBODY);
+  const takes = { tempoBpm: 104, key: null, meter: { beatsPerBar: 4, beatUnit: 4 }, movement: null };
+  for (const [i, sampleId] of ids.entries()) {
+    const lane = newLane({ laneId: `lane-${i}`, sampleId, name: `${i}`, times: 1 });
+    const order = { do: 'put', lane, leads: i === 0, takes: i === 0 ? takes : null };
+    await changeBlend(blendId, { do: 'order', words: 'put in', order }, ANYBODY);
+  }
+  for (let round = 1; round <= 2; round++) {
+    await makeMixes(blendId, { outcomes: [{ what: 'mix' }] }, ANYBODY);
+    await until(async () => {
+      const mixes = (await tasksNow()).tasks.filter(({ kind }) => kind === 'mix');
+      expect(mixes.flatMap(({ faults }) => faults)).toEqual([]);
+      return mixes.filter(({ state }) => state === 'done').length === round;
+    }, 60);
+  }
+  expect((await familyOf(ids[0])).children.map(({ name }) => name)).toEqual(['Seven', 'Seven']);
 });

@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseBuffer } from 'music-metadata';
+import { fromBuffer, type ZipFile } from 'yauzl';
 import { byteReader } from '@/core/formats/byteReader';
 import { decodeAudio } from '@/core/formats/decode';
 import { encodeAiff } from '@/core/formats/encodeAiff';
@@ -13,6 +14,7 @@ import { recordedMidi } from '@/core/formats/midiRecording';
 import { rehearsalPiano } from '@/demo/performance';
 import { originalRange } from '@/server/originalRange';
 import { readEntry } from '@/server/entry';
+import { askArchive, sampleArchive } from '@/server/sampleArchive';
 import { taggedCopy } from '@/server/taggedCopy';
 import { readEmbedded } from '@/server/embeddedTags';
 import { closeDatabase } from '@/store/database';
@@ -47,6 +49,7 @@ test.each([
   ['mp3', encoded(wav, 'mp3')],
   ['ogg', encoded(wav, 'ogg')],
   ['opus', encoded(wav, 'opus')],
+  ['oga', encoded(wav, 'oggFlac')],
 ])('a tagged %s carries tempo and key, its audio untouched', async (extension, bytes) => {
   const { sampleId } = await bring(`rope.${extension}`, bytes);
   await measureAll();
@@ -96,6 +99,10 @@ test('WAV also gets loop points and a cue at every bar, and keeps chunks that no
   expect([...new Uint8Array(out.buffer, chunks.find(({ id }) => id === 'PuPt')!.offset + 8, 5)]).toEqual([
     9, 8, 7, 6, 5,
   ]);
+  // Nothing but what was there and what was asked for.
+  expect(chunks.map(({ id, listType }) => id + listType).sort()).toEqual(
+    ['LISTINFO', 'LISTadtl', 'PuPt', 'cue ', 'data', 'fmt ', 'id3 ', 'smpl'].sort(),
+  );
   const { grid } = (await readEntry(sampleId)).settled;
   const loop = bodyOf('smpl');
   expect(loop.getUint32(44, true)).toBe(Math.round(grid!.one * 44100));
@@ -108,6 +115,34 @@ test('WAV also gets loop points and a cue at every bar, and keeps chunks that no
     sampleRate: 44100,
     numberOfChannels: 2,
   });
+});
+
+test('loop points and cues of a WAV copy follow what is settled: half the tempo, another loop', async () => {
+  const { sampleId } = await bring('rope.wav', wav);
+  await measureAll();
+  const { settled, sequence } = await readEntry(sampleId);
+  const marks = async () => {
+    const out = await joined((await taggedCopy(sampleId)).bytes);
+    const chunks = await listWaveChunks(byteReader(inBlocks(out)));
+    const view = (id: string) =>
+      new DataView(out.buffer, chunks.find((chunk) => chunk.id === id)!.offset + 8);
+    const seconds = (at: number) => view('smpl').getUint32(at, true) / 44100;
+    return { cues: view('cue ').getUint32(0, true), loop: [seconds(44), seconds(48) + 1 / 44100] };
+  };
+  const grid = { ...settled.grid!, tempoBpm: settled.grid!.tempoBpm / 2 };
+  await settle(sampleId, { base: sequence, words: 'half', patch: { grid } });
+  const half = await marks();
+  expect(half.cues).toBe(2);
+  expect(half.loop[1] - half.loop[0]).toBeCloseTo(9.6, 2);
+  const { sequence: next } = await readEntry(sampleId);
+  await settle(sampleId, {
+    base: next,
+    words: 'loop',
+    patch: { loop: { bar: 2, bars: 1, shiftSeconds: -0.01 } },
+  });
+  const second = await marks();
+  expect(second.loop[0]).toBeCloseTo(grid.one + 4.8 - 0.01, 2);
+  expect(second.loop[1] - second.loop[0]).toBeCloseTo(4.8, 2);
 });
 
 test('a MIDI performance is written on the settled grid, its playing untouched', async () => {
@@ -168,4 +203,32 @@ test('what is no audio cannot be tagged, and says which file', async () => {
   const { sampleId } = await bring('notes.wav', new TextEncoder().encode('cue sheet '.repeat(50)));
   await measureAll();
   await expect(taggedCopy(sampleId)).rejects.toThrow(/“notes.wav”/);
+});
+
+test('several are taken away in one archive, each under a name of its own, and what cannot be tagged says so', async () => {
+  const ids = [];
+  for (const [folder, bpm] of [
+    ['a', 100],
+    ['b', 110],
+  ] as const)
+    ids.push((await bring('rope.wav', drumFile({ bpm, bars: 2 }), folder)).sampleId!);
+  ids.push((await bring('letter.wav', new TextEncoder().encode('Dear Wilmot, '.repeat(50)))).sampleId!);
+  await measureAll();
+  const parts: Uint8Array[] = [];
+  const { key } = askArchive({ sampleIds: ids, as: 'tagged' });
+  for await (const part of sampleArchive(key)) parts.push(part);
+  const zip = await new Promise<ZipFile>((resolve, reject) =>
+    fromBuffer(Buffer.concat(parts), {}, (error, opened) => (error ? reject(error) : resolve(opened))),
+  );
+  const names: string[] = [];
+  await new Promise((resolve) => zip.on('entry', ({ fileName }) => names.push(fileName)).on('end', resolve));
+  expect(names.map((name) => name.replace(/ (100|110) bpm/, ''))).toEqual([
+    'rope.wav',
+    'rope.wav',
+    'letter.wav',
+    'What is not as asked.txt',
+  ]);
+  expect(new Set(names).size).toBe(4);
+  // An archive is fetched once.
+  expect(() => sampleArchive(key)).toThrow('fetched already');
 });

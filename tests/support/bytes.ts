@@ -12,6 +12,9 @@ export async function joined(blocks: AsyncIterable<Uint8Array>): Promise<Uint8Ar
   return Uint8Array.from(Buffer.concat(parts));
 }
 
+/** One after the other. */
+export const together = (...parts: Uint8Array[]): Uint8Array => Uint8Array.from(Buffer.concat(parts));
+
 /** Whether two arrays hold the same bytes; far quicker than a matcher on large ones. */
 export function sameBytes(a: Uint8Array, b: Uint8Array): boolean {
   return Buffer.compare(a, b) === 0;

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 
 /** Debian's encoders, for test files in formats that Grento reads but does not write. */
 const ENCODERS: Record<
-  'flac' | 'mp3' | 'ogg' | 'opus' | 'm4a' | 'mp3Plain',
+  'flac' | 'oggFlac' | 'mp3' | 'ogg' | 'opus' | 'm4a' | 'm4aNoEdits' | 'mp3Plain',
   (wav: string, out: string) => [program: string, args: string[]]
 > = {
   flac: (wav: string, out: string) => ['flac', ['--silent', '-o', out, wav]],
@@ -16,6 +16,11 @@ const ENCODERS: Record<
     'ffmpeg',
     ['-v', 'error', '-y', '-i', wav, '-c:a', 'aac', '-b:a', '160k', '-f', 'mp4', out],
   ],
+  m4aNoEdits: (wav: string, out: string) => [
+    'ffmpeg',
+    ['-v', 'error', '-y', '-i', wav, '-c:a', 'aac', '-b:a', '160k', '-use_editlist', '0', '-f', 'mov', out],
+  ],
+  oggFlac: (wav: string, out: string) => ['flac', ['--silent', '--ogg', '-o', out, wav]],
   ogg: (wav: string, out: string) => ['oggenc', ['--quiet', '-q', '6', '-o', out, wav]],
   opus: (wav: string, out: string) => ['opusenc', ['--quiet', '--bitrate', '160', wav, out]],
 };

@@ -3,6 +3,7 @@ import { database, databaseUrl } from '@/store/database';
 import { bring as bringTask } from '@/server/tasks/bring';
 import { measure } from '@/server/tasks/measure';
 import { BRINGING_KINDS } from '@/core/library/tasks';
+import { mix } from '@/server/tasks/mix';
 import { render } from '@/server/tasks/render';
 import { takeItem } from '@/store/longTasks';
 import { endTask, type TakenTask } from '@/store/tasks';
@@ -19,7 +20,7 @@ import { drumFile } from './files';
 /** Empties every table. */
 export async function emptyLibrary(): Promise<void> {
   await database().query(
-    `truncate originals, samples, revisions, readings, proofs, tasks, settings, stem_sets, bulk_steps, places, words, curators, searches
+    `truncate originals, samples, revisions, readings, proofs, tasks, settings, stem_sets, bulk_steps, places, words, curators, searches, blends
      restart identity cascade;
      insert into curators (name, initials, named) values ('Curator', 'C', false)`,
   );
@@ -68,6 +69,15 @@ export async function renderAll(): Promise<TakenTask<'render'>[]> {
     tasks.push(task);
   }
   return tasks;
+}
+
+/** Makes everything that waits of blends, in this process. */
+export async function mixAll(): Promise<void> {
+  for (let task = await takeTask(1, ['mix']); task; task = await takeTask(1, ['mix'])) {
+    for (let item = await takeItem(task); item; item = await takeItem(task))
+      await mix(task, item.position, Number(item.path), () => {});
+    await endTask(database(), task, null);
+  }
 }
 
 /** A measured drum loop: 100 BPM, four bars, the one at 0.2 s. */

@@ -23,7 +23,7 @@ export function respond<P = object>(handler: Handler<P>) {
         return Response.json({ error: error.message, code: error.code }, { status: error.status });
       if (error instanceof z.ZodError) {
         return Response.json(
-          { error: `The request was not understood: ${z.prettifyError(error)}` },
+          { error: `The request was not understood: ${issuesOf(error)}` },
           { status: 400 },
         );
       }
@@ -46,6 +46,16 @@ export function respond<P = object>(handler: Handler<P>) {
   };
 }
 
+/** What a request says that cannot be, in words: where, and why. */
+const issuesOf = ({ issues }: z.ZodError): string =>
+  issues
+    .slice(0, 3)
+    .map(({ path, message }) => {
+      const where = path.filter((part) => typeof part === 'string').join(', ');
+      return `${where ? `${where}: ` : ''}${message.replace(/^Invalid input: /, '')}`;
+    })
+    .join('; ') + '.';
+
 /** A stream of an async generator that ends the generator when the reader goes away. */
 export function streamOf(bytes: AsyncGenerator<Uint8Array>): ReadableStream<Uint8Array> {
   return new ReadableStream({
@@ -66,11 +76,14 @@ export function attachment(name: string): string {
   return `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, escape)}`;
 }
 
-/** A sample's number out of the path. Throws UserError for anything else. */
-export function sampleIdOf({ id }: { id: string }): string {
-  if (!z.uuid().safeParse(id).success) throw new UserError('There is no such sample.', 404);
+/** A number that the database gave out of the path. Throws UserError for anything else. */
+export function idOf({ id }: { id: string }, what: string): string {
+  if (!z.uuid().safeParse(id).success) throw new UserError(`There is no such ${what}.`, 404);
   return id;
 }
+
+/** A sample's. */
+export const sampleIdOf = (params: { id: string }): string => idOf(params, 'sample');
 
 /** The largest number that the database gives to anything here. */
 const LARGEST_NUMBER = 2 ** 31 - 1;
@@ -88,11 +101,36 @@ export function handOf(request: Request): Hand {
   return z.uuid().safeParse(said).success ? said : ANYBODY;
 }
 
-/** The body of a request as JSON. Throws UserError when it is none, or holds what no text can hold. */
+/** The largest order is that of a render with every hit of an hour-long mix, bytes. */
+const LARGEST_JSON = 24 * 1024 * 1024;
+
+/** The text of a body, read no further than to the limit. Throws UserError beyond it. */
+async function textOf(request: Request): Promise<string> {
+  const decoder = new TextDecoder();
+  const reader = request.body?.getReader();
+  let text = '';
+  let read = 0;
+  for (;;) {
+    const { value, done } = (await reader?.read()) ?? { value: undefined, done: true };
+    if (done || !value) return text + decoder.decode();
+    read += value.length;
+    if (read > LARGEST_JSON) {
+      await reader!.cancel().catch(() => {});
+      throw new UserError(
+        `The request is larger than ${LARGEST_JSON / 1024 / 1024} MB, which no order is.`,
+        413,
+      );
+    }
+    text += decoder.decode(value, { stream: true });
+  }
+}
+
+/** The body of a request as JSON. Throws UserError when it is too large, is none, or holds what no text can hold. */
 export async function jsonOf(request: Request): Promise<unknown> {
   let value: unknown;
+  const text = await textOf(request);
   try {
-    value = await request.json();
+    value = JSON.parse(text);
   } catch {
     throw new UserError('The request holds no JSON.');
   }

@@ -56,8 +56,8 @@ export type Deed =
   | { do: 'reopen'; pair: readonly [string, string] }
   | ({ do: 'measured' } & Measured)
   | ({ do: 'derived' } & Derived)
-  /** Nothing by itself: what follows from how things are now (a fault, a likeness, a new set) is said anew. */
-  | { do: 'renew' };
+  /** Nothing by itself: what follows from how things are now (a fault, a likeness, a new set) is said anew. `quietly`: screens need not look. */
+  | { do: 'renew'; quietly?: boolean };
 
 /**
  * The only way in which samples change: does a deed to a slice of the library, lets what follows from it follow (what

@@ -7,22 +7,29 @@ import type { SliceLikeness, SliceSample } from './slice';
 
 /** What a sample is like, as the later one of two; what lies in the bin is not. */
 function likeOthers(draft: Draft, sampleId: string, likenesses: readonly SliceLikeness[]): Doubt[] {
-  return likenesses
+  const alike = likenesses
     .filter(
       ({ a, b, aBinned }) => b === sampleId && !(draft.has(a) ? draft.sample(a).binnedAt !== null : aBinned),
     )
     .map(({ a, relation, aName }) => {
       const name = draft.has(a) ? (draft.state(a).title ?? draft.sample(a).arrivedAs) : aName;
-      return { sort: 'alike', words: `${relation} as “${name}”`, weight: 0.35 };
+      return { relation, name };
     });
+  // However many there are, they are one line.
+  return [...new Set(alike.map(({ relation }) => relation))].map((relation): Doubt => {
+    const [first, ...others] = alike.filter((one) => one.relation === relation);
+    const more =
+      others.length === 0 ? '' : ` and ${others.length} ${others.length === 1 ? 'other' : 'others'}`;
+    return { sort: 'alike', words: `${relation} as “${first.name}”${more}`, weight: 0.35 };
+  });
 }
 
 /**
- * Why a sample needs a look, from all that is known of it now. A curator's acceptance, a proof that stands and the
- * Shelf settle all doubts about values.
+ * Why a sample needs a look, from all that is known of it now. A curator's acceptance and a proof that stands settle all
+ * doubts about values; being saved does not, so that the Shelf still tells of them.
  */
 function doubtsOf(draft: Draft, sample: SliceSample, isProved: boolean): Doubt[] {
-  const { measurement, readings, current, savedAt, warnings } = sample;
+  const { measurement, readings, current, warnings } = sample;
   if (!measurement) return [];
   const standing = readings.filter(({ superseded }) => !superseded);
   const state = current?.state ?? null;
@@ -37,12 +44,22 @@ function doubtsOf(draft: Draft, sample: SliceSample, isProved: boolean): Doubt[]
     state && {
       grid: state.grid,
       key: state.key,
-      accepted: state.accepted || isProved || savedAt !== null,
+      kind: state.kind,
+      accepted: state.accepted || isProved,
       tempoChosen: byHand('tempo'),
       keyChosen: byHand('key'),
       inStemSet: draft.sets().some((set) => set.state !== 'refused' && set.members.includes(sample.sampleId)),
     },
   );
+  const proposed = draft
+    .sets()
+    .find((set) => set.state === 'proposed' && set.members.includes(sample.sampleId));
+  if (proposed)
+    doubts.push({
+      sort: 'to join',
+      words: `may be a stem of “${proposed.name}”, not joined yet`,
+      weight: 0.1,
+    });
   if (warnings.some((words) => !measurement.remarks.includes(words)))
     doubts.push({ sort: 'damaged', words: 'decoded with warnings', weight: 0.6 });
   if (!state?.accepted)

@@ -29,7 +29,7 @@ export interface SliceSample {
   kind: SampleKind | null;
   fault: string | null;
   warnings: readonly string[];
-  /** null before it is measured. Without its onsets, unless they were asked for. */
+  /** null before it is measured. */
   measurement: Measurement | null;
   mergedInto: string | null;
   savedAt: string | null;

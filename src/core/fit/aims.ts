@@ -4,14 +4,14 @@ import { measuredGrid } from '../measurement/measuredGrid';
 import type { Measurement } from '../measurement/schema';
 import { clearHits } from '../rhythm/clearHits';
 import { feltBeatsPerBar } from '../rhythm/grid';
-import { planOf, type Plan } from './plan';
+import { planOf, type Plan, type Settled } from './plan';
 import { proposalFor, UNPITCHED_PARTS, type Fittable, type Proposal, type Target } from './proposal';
 
 const isUnpitched = (tags: readonly { facet: string; value: string }[]) =>
   tags.some(({ facet, value }) => facet === 'part' && (UNPITCHED_PARTS as readonly string[]).includes(value));
 
 /** What a row of a list says of how its sample is fitted. */
-function fittableRow(row: SampleSummary): Fittable {
+export function fittableRow(row: SampleSummary): Fittable {
   const { kind, tempoBpm, bars, keyTonic: tonic, keyMode: mode, tuningCents, tags } = row;
   const { beatsPerBar, beatUnit } = row;
   return {
@@ -26,17 +26,22 @@ function fittableRow(row: SampleSummary): Fittable {
 export const proposalOfRow = (row: SampleSummary, target: Target): Proposal =>
   proposalFor(fittableRow(row), target);
 
-/** How a sample sounds at a target; null where nothing is known of it yet. */
-export function planOfEntry({ summary, settled, measurement }: SampleEntry, target: Target): Plan | null {
+/** What is settled of a sample, as far as it says how it sounds fitted; null where nothing is known of it yet. */
+export function factsOf({ summary, settled, measurement }: SampleEntry): Settled | null {
   const durationSeconds = summary.durationSeconds ?? measurement?.durationSeconds;
   if (durationSeconds === undefined) return null;
   const { grid, loop, tags } = settled;
-  const sample = {
+  return {
     ...{ kind: summary.kind, durationSeconds, grid, loop },
     hits: measurement ? clearHits(measurement.onsets) : [],
     isVoice: tags.some(({ facet, value }) => facet === 'part' && value === 'voice'),
   };
-  return planOf(sample, proposalOfRow(summary, target), target);
+}
+
+/** How a sample sounds at a target; null where nothing is known of it yet. */
+export function planOfEntry(entry: SampleEntry, target: Target): Plan | null {
+  const facts = factsOf(entry);
+  return facts && planOf(facts, proposalOfRow(entry.summary, target), target);
 }
 
 /** The same of a recording that is only measured, in no library. */

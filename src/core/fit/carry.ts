@@ -38,11 +38,10 @@ export function carriedThrough(
   const ear = earOf(source, isLoop, [-Infinity, Infinity]);
   const bins = size / 2;
   const hop = size / 4;
-  const mask = new Float32Array(size).fill(1);
   const spectraAt = (centre: number) =>
     source.map((_, c) => {
       const into = new Float32Array(size);
-      ear.hear(c, centre, mask, into);
+      ear.hear(c, centre, null, into);
       return into;
     });
   const earlier = spectraAt(place - size / 2 - hop);
@@ -87,11 +86,11 @@ export function turnedCopy(
   overlap: number,
 ): Float32Array[] {
   const size = turns.re.length * 2;
-  const mask = new Float32Array(size);
+  const room = new Float32Array(size);
   const spectra = Array.from({ length: ear.channels }, () => new Float32Array(size));
   const frames = overlapAdd(count, ear.channels, false);
   for (let at = -size / 2; at < count + size / 2; at += size / overlap) {
-    ear.maskAt(from + at, mask);
+    const mask = ear.maskAt(from + at, room);
     spectra.forEach((spectrum, c) => ear.hear(c, from + at, mask, spectrum));
     frames.lay(at, spectra, mask, turns, null);
   }

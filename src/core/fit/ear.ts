@@ -1,24 +1,20 @@
-import { hannWindow, realFft } from '../signal/fft';
+import { realFft } from '../signal/fft';
+import { kernels, type Room } from '../signal/kernels';
+import { deskOf, type Desk } from './desk';
 
 /** How fast a frame ends where nothing further may be heard, frames of audio. */
 const EDGE = 12;
 
+/** How much of each sample of a frame is heard, 0 … 1; null: all of it. */
+export type Mask = Float32Array | null;
+
 /** Hears frames of a source, all channels alike, in nothing but what lies between two places. */
 export interface Ear {
   readonly channels: number;
-  /** How much of each sample of a frame about a centre is heard, 0 … 1, into `mask`. */
-  maskAt(centre: number, mask: Float32Array): void;
-  /** The spectrum of a frame of one channel about a centre, under a Hann window and the mask, as the FFT orders it. */
-  hear(channel: number, centre: number, mask: Float32Array, into: Float32Array): void;
-}
-
-const windows = new Map<number, Float32Array>();
-
-/** The Hann window of so many points. */
-export function windowOf(size: number): Float32Array {
-  let made = windows.get(size);
-  if (!made) windows.set(size, (made = hannWindow(size)));
-  return made;
+  /** How much of each sample of a frame about a centre is heard, 0 … 1, in `room`; null where all of it is. */
+  maskAt(centre: number, room: Float32Array): Mask;
+  /** The spectrum of a frame of one channel about a centre, under a Hann window and a mask, as the FFT orders it. */
+  hear(channel: number, centre: number, mask: Mask, into: Float32Array): void;
 }
 
 /** So many samples from a place on; silence beyond the ends, or round and round. */
@@ -48,34 +44,55 @@ export function earOf(
 ): Ear {
   return {
     channels: source.length,
-    maskAt(centre, mask) {
-      const { length } = mask;
+    maskAt(centre, room) {
+      const { length } = room;
       const start = centre - length / 2;
       // Most frames lie far from both places.
-      if (start - low >= EDGE && high - start - length >= EDGE) {
-        mask.fill(1);
-        return;
-      }
-      for (let i = 0; i < length; i++) {
-        const at = start + i;
-        mask[i] = Math.max(0, Math.min(1, Math.min(at - low, high - at) / EDGE));
-      }
+      if (start - low >= EDGE && high - start - length >= EDGE) return null;
+      const edge = (from: number, to: number) => {
+        for (let i = Math.max(0, from); i < Math.min(length, to); i++) {
+          const at = start + i;
+          room[i] = Math.max(0, Math.min(1, Math.min(at - low, high - at) / EDGE));
+        }
+      };
+      // All of what lies between the edges, and nothing beyond them.
+      const [from, to] = [Math.ceil(low + EDGE - start), Math.floor(high - EDGE - start) + 1];
+      room.fill(0);
+      if (from < to) {
+        room.fill(1, Math.max(0, from), Math.max(0, to));
+        edge(from - EDGE - 1, from);
+        edge(to, to + EDGE + 1);
+      } else edge(to - EDGE - 1, from + EDGE + 1);
+      return room;
     },
     hear(channel, centre, mask, into) {
-      const size = mask.length;
-      const window = windowOf(size);
+      const size = into.length;
+      const desk = deskOf(size);
+      const { samples, window } = desk;
       const fft = realFft(size);
-      const { input } = fft;
-      samplesFrom(source[channel], centre - size / 2, size, isLoop, into);
-      for (let i = 0; i < size; i++) input[i] = into[i] * window[i] * mask[i];
+      samplesFrom(source[channel], centre - size / 2, size, isLoop, samples.values);
+      const heard = maskOn(desk, mask);
+      kernels.framed(samples.address, window.address, heard.address, 1, samples.address, size);
+      fft.input.set(samples.values);
       into.set(fft.forward());
     },
   };
 }
 
+/** A mask as the kernels take it. */
+export function maskOn(desk: Desk, mask: Mask): Room {
+  if (!mask) return desk.ones;
+  desk.mask.values.set(mask);
+  return desk.mask;
+}
+
 /** Adds the power of a spectrum to each bin below half the rate. */
 export function addPower(spectrum: Float32Array, power: Float32Array) {
-  power[0] += spectrum[0] * spectrum[0];
-  for (let k = 1; k < power.length; k++)
-    power[k] += spectrum[2 * k] * spectrum[2 * k] + spectrum[2 * k + 1] * spectrum[2 * k + 1];
+  const desk = deskOf(spectrum.length);
+  desk.spectrum.values.set(spectrum);
+  // Half the rate stands beside what stands still.
+  desk.spectrum.values[1] = 0;
+  desk.power.values.set(power);
+  kernels.addPower(desk.spectrum.address, desk.power.address, desk.bins);
+  power.set(desk.power.values);
 }

@@ -1,5 +1,5 @@
 import { realFft } from '../signal/fft';
-import { windowOf } from './ear';
+import { deskOf } from './desk';
 
 /** Periods of a voice, seconds: of 50 to 1100 Hz. */
 const SHORTEST = 0.0009;
@@ -97,7 +97,7 @@ function periodIn(power: Float32Array, rate: number): number | null {
   const fft = realFft(size);
   let own = lagWindows.get(size);
   if (!own) {
-    fft.input.set(windowOf(size));
+    fft.input.set(deskOf(size).window.values);
     const window = fft.forward().slice();
     const squares = fft.spectrum;
     squares.fill(0);

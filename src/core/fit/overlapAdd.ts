@@ -1,6 +1,8 @@
 import { realFft } from '../signal/fft';
-import { windowOf } from './ear';
-import { turnInto, type Turns } from './turns';
+import { kernels } from '../signal/kernels';
+import { deskOf, type Desk } from './desk';
+import { maskOn, type Mask } from './ear';
+import type { Turns } from './turns';
 
 /** Frames that are laid over each other under Hann windows, and weighed by how much of each was heard. */
 export interface OverlapAdd {
@@ -11,7 +13,7 @@ export interface OverlapAdd {
   lay(
     at: number,
     spectra: readonly Float32Array[],
-    mask: Float32Array,
+    mask: Mask,
     turns: Turns,
     gains: Float32Array | null,
   ): void;
@@ -25,22 +27,32 @@ export function overlapAdd(room: number, channels: number, goesRound: boolean): 
   const weights = new Float32Array(room);
   return {
     lay(at, spectra, mask, turns, gains) {
-      const size = mask.length;
+      const size = spectra[0].length;
       const fft = realFft(size);
-      const window = windowOf(size);
+      const desk = deskOf(size);
+      const { re, im, spectrum, other, samples, window, ones } = desk;
       const start = at - size / 2;
       const [first, end] = [Math.max(0, -start), Math.min(size, room - start)];
       // Where it turns, and where it does not.
       const parts = goesRound ? turned(start, size, room) : [{ from: first, to: end, by: start }];
-      spectra.forEach((spectrum, c) => {
-        turnInto(fft.spectrum, spectrum, turns, gains);
-        const samples = fft.inverse();
-        const sum = sums[c];
-        for (const { from, to, by } of parts)
-          for (let i = from; i < to; i++) sum[by + i] += samples[i] * window[i] * mask[i];
+      re.values.set(turns.re);
+      im.values.set(turns.im);
+      const heard = maskOn(desk, mask);
+      spectra.forEach((bins, c) => {
+        spectrum.values.set(bins);
+        kernels.turned(spectrum.address, re.address, im.address, other.address, desk.bins);
+        // What stands still can be turned over at most; half the rate stands beside it.
+        other.values[0] = bins[0] * Math.sign(turns.re[0] || 1);
+        other.values[1] = bins[1];
+        if (gains) multiply(other.values, gains);
+        fft.spectrum.set(other.values);
+        samples.values.set(fft.inverseTimesSize());
+        kernels.framed(samples.address, window.address, heard.address, 1 / size, samples.address, size);
+        layParts(desk, parts, sums[c]);
       });
-      for (const { from, to, by } of parts)
-        for (let i = from; i < to; i++) weights[by + i] += (window[i] * mask[i]) ** 2;
+      kernels.framed(window.address, window.address, heard.address, 1, samples.address, size);
+      if (mask) kernels.framed(samples.address, heard.address, ones.address, 1, samples.address, size);
+      layParts(desk, parts, weights);
     },
     finish() {
       for (const sum of sums) for (let n = 0; n < room; n++) sum[n] /= Math.max(1e-4, weights[n]);
@@ -49,9 +61,35 @@ export function overlapAdd(room: number, channels: number, goesRound: boolean): 
   };
 }
 
+/** Adds what lies on the desk to `sum`, part by part. */
+function layParts({ samples, sum: desk }: Desk, parts: readonly Part[], sum: Float32Array) {
+  for (const { from, to, by } of parts) {
+    if (to <= from) continue;
+    desk.values.set(sum.subarray(by + from, by + to));
+    kernels.add(samples.address + 4 * from, desk.address, to - from);
+    sum.set(desk.values.subarray(0, to - from), by + from);
+  }
+}
+
+/** Multiplies each bin but that of half the rate. */
+function multiply(spectrum: Float32Array, gains: Float32Array) {
+  spectrum[0] *= gains[0];
+  for (let k = 1; k < gains.length; k++) {
+    spectrum[2 * k] *= gains[k];
+    spectrum[2 * k + 1] *= gains[k];
+  }
+}
+
+/** A piece of a frame, and by how much it is moved. */
+interface Part {
+  from: number;
+  to: number;
+  by: number;
+}
+
 /** The pieces of a frame between the turns of what goes round, and by how much each is moved. */
-function turned(start: number, size: number, room: number): { from: number; to: number; by: number }[] {
-  const parts = [];
+function turned(start: number, size: number, room: number): Part[] {
+  const parts: Part[] = [];
   for (let from = 0; from < size;) {
     const by = start - Math.floor((start + from) / room) * room;
     const to = Math.min(size, room - by);

@@ -45,16 +45,50 @@ export interface Plan {
 /** A hit so near before the beginning of what goes round is the one on its first beat, seconds: hits are not known better. */
 const TURN = 0.004;
 
+/** What a stretch of a sample is bent by. */
+export interface Bending {
+  /** From seconds of the sample to seconds of the result; where it begins does not matter. */
+  map: TimeMap;
+  /** With cents, as a fraction. */
+  semitones: number;
+  isTape: boolean;
+  holdFormants: boolean;
+}
+
+/** A stretch of a sample (seconds), bent; it has no bars of its own yet. */
+export function planAlong(
+  { hits }: Pick<Settled, 'hits'>,
+  { from, to, goesRound }: { from: number; to: number; goesRound: boolean },
+  { map: whole, ...pitch }: Bending,
+): Plan {
+  const map = anchored(cut(whole, from, to), 0, 0);
+  return {
+    ...{ from, to, map, goesRound, ...pitch },
+    seconds: map.result[map.result.length - 1],
+    ...{ one: 0, pickup: 0, grid: null },
+    hits: hits
+      .filter((time) => time >= from - TURN && time < to - (goesRound ? TURN : 0))
+      .map((time) => Math.max(0, time - from)),
+  };
+}
+
 /** What a proposal for a target comes to: a loop's whole bars go round, everything else is played through. */
 export function planOf(sample: Settled, proposal: Proposal, { isTape }: Pick<Target, 'isTape'>): Plan {
-  const { grid, durationSeconds, hits, kind } = sample;
+  const { grid, durationSeconds, kind } = sample;
   const bounds = grid && kind === 'loop' ? loopBounds(grid, sample.loop, durationSeconds) : null;
   const { start: from, end: to } = bounds ?? { start: 0, end: durationSeconds };
   const { tempoBpm, ratio, level } = proposal;
-  // Brought to a tempo, a moving grid plays steadily; otherwise it keeps its movement.
-  const whole = grid && tempoBpm !== null ? gridToTempo(grid, tempoBpm, level) : steadyMap(ratio);
-  const map = anchored(cut(whole, from, to), 0, 0);
-  const seconds = map.result[map.result.length - 1];
+  const bent = planAlong(
+    sample,
+    { from, to, goesRound: bounds !== null },
+    {
+      // Brought to a tempo, a moving grid plays steadily; otherwise it keeps its movement.
+      map: grid && tempoBpm !== null ? gridToTempo(grid, tempoBpm, level) : steadyMap(ratio),
+      semitones: proposal.semitones + proposal.cents / 100,
+      ...{ isTape, holdFormants: sample.isVoice && proposal.semitones !== 0 && !isTape },
+    },
+  );
+  const { map } = bent;
   const first = grid ? (bounds ? barTime(grid, sample.loop?.bar ?? 1) : grid.one) : 0;
   const one = grid ? toResult(map, first - from) : 0;
   const movingBeats = tempoBpm === null ? (grid?.movingBeats ?? null) : null;
@@ -66,15 +100,9 @@ export function planOf(sample: Settled, proposal: Proposal, { isTape }: Pick<Tar
         }
       : null;
   return {
-    ...{ from, to, map, seconds, one, isTape },
-    semitones: proposal.semitones + proposal.cents / 100,
-    holdFormants: sample.isVoice && proposal.semitones !== 0 && !isTape,
-    goesRound: bounds !== null,
+    ...bent,
+    ...{ one, grid: told },
     pickup: bounds || !told ? 0 : Math.max(0, Math.min(one, barTime(told, 2) - one)),
-    grid: told,
-    hits: hits
-      .filter((time) => time >= from - TURN && time < to - (bounds ? TURN : 0))
-      .map((time) => Math.max(0, time - from)),
   };
 }
 

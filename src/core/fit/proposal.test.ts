@@ -108,6 +108,12 @@ test('a tuning is made up for where the key is moved, and only there', () => {
   expect(said({ tuningCents: 18.3 }, { tempoBpm: 90 }).cents).toBe(0);
 });
 
+test('the root of a one-shot becomes the tonic, whatever the modes', () => {
+  const root = { kind: 'oneshot', tempoBpm: null, key: keyOf('C major') } as const;
+  expect(said(root, { key: keyOf('B minor') }).semitones).toBe(-1);
+  expect(said({ ...root, key: keyOf('C minor') }, { key: keyOf('B minor') }).semitones).toBe(-1);
+});
+
 test('one-shots are not stretched, but their root may be moved', () => {
   expect(said({ kind: 'oneshot', tempoBpm: null }, { tempoBpm: 90, key: keyOf('B minor') })).toMatchObject({
     ratio: 1,

@@ -135,7 +135,9 @@ export function proposalFor(sample: Fittable, target: Target): Proposal {
     else if (target.isTape && target.tempoBpm !== null)
       remarks.push('as a tape, its pitch follows its speed');
     else {
-      const ways = keyWays(sample.key, target.key);
+      // A one-shot has a root, which becomes the tonic whatever the mode.
+      const { mode } = sample.kind === 'oneshot' ? target.key : sample.key;
+      const ways = keyWays({ tonic: sample.key.tonic, mode }, target.key);
       key = ways[0];
       otherWay = ways.find((one) => one.becomes === key?.becomes && one !== key)?.semitones ?? null;
     }

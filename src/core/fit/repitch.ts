@@ -1,4 +1,5 @@
 import { besselI0 } from '../signal/halfBand';
+import { kernels, roomForCounts, roomForFloats } from '../signal/kernels';
 import { samplesFrom } from './ear';
 
 /** Zero crossings of the sinc on each side. */
@@ -20,10 +21,25 @@ const cutoffOf = (step: number) => Math.min(1, 1 / step) * 0.97;
 /** How far from a place the source is read, frames. */
 export const reachOf = (step: number): number => Math.ceil(CROSSINGS / cutoffOf(step));
 
-/** What each frame of the source about a place counts, one row of twice the reach for each place between two frames. */
+/** Widths are whole vectors of the kernels. */
+const widthOf = (step: number) => 4 * Math.ceil((2 * reachOf(step)) / 4);
+
+/** Room for as many rows as are wanted where a source is read at four times its speed; read faster, they lie further apart. */
+const ROW_ROOM = (PLACES + 2) * widthOf(4);
+/** So many frames are read at once, from a stretch of the source that is no longer than `PIECE`. */
+const CHUNK = 2048;
+const PIECE = 16_384;
+const rowRoom = roomForFloats(ROW_ROOM);
+const placeRoom = roomForFloats(CHUNK);
+const firstRoom = roomForCounts(CHUNK);
+const pieceRoom = roomForFloats(PIECE);
+const outRoom = roomForFloats(CHUNK);
+
+/** What each frame of the source about a place counts: a row for each place between two frames, in `rowRoom`. */
 interface Kernel {
   cutoff: number;
-  rows: Float32Array[];
+  width: number;
+  places: number;
 }
 let last: Kernel | null = null;
 
@@ -32,6 +48,8 @@ function kernelFor(step: number): Kernel {
   const cutoff = cutoffOf(step);
   if (last?.cutoff === cutoff) return last;
   const reach = reachOf(step);
+  const width = widthOf(step);
+  const places = Math.min(PLACES, Math.floor(ROW_ROOM / width) - 2);
   const top = besselI0(BETA);
   const weight = (distance: number) => {
     const x = distance * cutoff;
@@ -39,14 +57,16 @@ function kernelFor(step: number): Kernel {
     const sinc = x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x);
     return (cutoff * sinc * besselI0(BETA * Math.sqrt(1 - (x / CROSSINGS) ** 2))) / top;
   };
-  const rows = Array.from({ length: PLACES + 1 }, (_, place) =>
-    Float32Array.from({ length: 2 * reach }, (_, i) => weight(Math.abs(i - reach + 1 - place / PLACES))),
-  );
-  return (last = { cutoff, rows });
+  // One row more than there are places: what lies hardly before the next frame may be rounded to it.
+  for (let place = 0; place < places + 2; place++)
+    for (let i = 0; i < width; i++)
+      rowRoom.values[place * width + i] = weight(Math.abs(i - reach + 1 - place / places));
+  return (last = { cutoff, width, places });
 }
 
 /**
  * Reads all channels at another speed into frames from … until of the result, band-limited, so that nothing folds back.
+ * Throws RangeError where a frame of the result would need more of the source than there is room for.
  */
 export function repitch(
   sources: readonly Float32Array[],
@@ -55,27 +75,31 @@ export function repitch(
   until: number,
   { at: placeOf, step, isLoop }: Reading,
 ) {
-  const { rows } = kernelFor(step);
+  const { width, places } = kernelFor(step);
   const reach = reachOf(step);
-  const width = 2 * reach;
-  // What is read lies in one piece, with what is beyond its ends.
-  const low = Math.floor(placeOf(from)) - reach + 1;
-  const high = Math.floor(placeOf(until - 1)) + reach + 1;
-  const pieces = sources.map((source) => samplesFrom(source, low, high - low, isLoop));
-  const weights = new Float32Array(width);
-  for (let n = from; n < until; n++) {
-    const at = placeOf(n);
-    const middle = Math.floor(at);
-    const place = (at - middle) * PLACES;
-    const row = Math.floor(place);
-    const [near, far, share] = [rows[row], rows[row + 1], place - row];
-    for (let i = 0; i < width; i++) weights[i] = near[i] + share * (far[i] - near[i]);
-    const first = middle - reach + 1 - low;
-    for (let c = 0; c < pieces.length; c++) {
-      const piece = pieces[c];
-      let sum = 0;
-      for (let i = 0; i < width; i++) sum += weights[i] * piece[first + i];
-      out[c][n] = sum;
+  for (let begin = from; begin < until;) {
+    // What is read lies in one piece, with what is beyond its ends.
+    const low = Math.floor(placeOf(begin)) - reach + 1;
+    const highAt = (end: number) => Math.floor(placeOf(end - 1)) - reach + 1 + width;
+    let end = Math.min(until, begin + CHUNK);
+    while (highAt(end) - low > PIECE && end > begin + 1) end = begin + ((end - begin) >> 1);
+    const length = highAt(end) - low;
+    if (length > PIECE) throw new RangeError(`a source cannot be read at ${step} times its speed`);
+    for (let n = begin; n < end; n++) {
+      const at = placeOf(n);
+      const middle = Math.floor(at);
+      placeRoom.values[n - begin] = (at - middle) * places;
+      firstRoom.values[n - begin] = middle - reach + 1 - low;
     }
+    const piece = pieceRoom.values.subarray(0, length);
+    for (let c = 0; c < sources.length; c++) {
+      samplesFrom(sources[c], low, length, isLoop, piece);
+      kernels.read(
+        ...([rowRoom.address, 4 * width, placeRoom.address, firstRoom.address] as const),
+        ...([pieceRoom.address, outRoom.address, end - begin] as const),
+      );
+      out[c].set(outRoom.values.subarray(0, end - begin), begin);
+    }
+    begin = end;
   }
 }

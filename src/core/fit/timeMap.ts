@@ -90,19 +90,19 @@ export function anchored(map: TimeMap, time: number, at: number): TimeMap {
 /**
  * From one grid to another: every beat of the source stands on the same beat of the result, one knot for each beat where
  * either moves, two where both are steady. `levels`: how many beats of the result one of the source becomes (½ where it is
- * felt at half the speed).
+ * felt at half the speed); `offset`: on which beat of the result the one of the source stands.
  */
-export function gridToGrid(from: Grid, to: Grid, levels = 1): TimeMap {
+export function gridToGrid(from: Grid, to: Grid, levels = 1, offset = 0): TimeMap {
   const beats = new Set<number>();
-  const knotsOf = (grid: Grid, scale: number) => {
-    for (const time of grid.movingBeats ?? []) beats.add(beatPosition(grid, time) * scale);
+  const knotsOf = (grid: Grid, beatOf: (beat: number) => number) => {
+    for (const time of grid.movingBeats ?? []) beats.add(beatOf(beatPosition(grid, time)));
   };
-  knotsOf(from, 1);
-  knotsOf(to, 1 / levels);
+  knotsOf(from, (beat) => beat);
+  knotsOf(to, (beat) => (beat - offset) / levels);
   const places = merged(beats.size >= 2 ? [...beats] : [0, 1]);
   return timeMap(
     places.map((beat) => beatTime(from, beat)),
-    places.map((beat) => beatTime(to, beat * levels)),
+    places.map((beat) => beatTime(to, offset + beat * levels)),
   );
 }
 

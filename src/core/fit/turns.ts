@@ -1,3 +1,6 @@
+import { kernels } from '../signal/kernels';
+import { deskOf, type Desk } from './desk';
+
 /** By how much each bin of a spectrum is turned: complex numbers of size 1. */
 export interface Turns {
   re: Float32Array;
@@ -20,24 +23,6 @@ export function turnsFor(bins: number, turns: Turns): Turns {
     made.im[k] = turns.im[from];
   }
   return made;
-}
-
-/** Puts a spectrum, turned and multiplied bin by bin, where the FFT takes it from. */
-export function turnInto(
-  into: Float32Array,
-  spectrum: Float32Array,
-  turns: Turns,
-  gains: Float32Array | null,
-) {
-  // What stands still can be turned over at most.
-  into[0] = spectrum[0] * Math.sign(turns.re[0] || 1) * (gains ? gains[0] : 1);
-  into[1] = spectrum[1];
-  for (let k = 1; k < turns.re.length; k++) {
-    const [re, im] = [spectrum[2 * k], spectrum[2 * k + 1]];
-    const gain = gains ? gains[k] : 1;
-    into[2 * k] = gain * (re * turns.re[k] - im * turns.im[k]);
-    into[2 * k + 1] = gain * (re * turns.im[k] + im * turns.re[k]);
-  }
 }
 
 /** How far a spectrum goes on from another at one bin, all channels together: a complex number. */
@@ -68,51 +53,39 @@ export function turnPeaks(
   hopBack: readonly Float32Array[],
   channels: number,
   was: Turns,
-  turns: Turns,
-) {
-  const found = forEachPeak(power, (peak, from, until) => {
-    // What stands still stays.
-    const [re, im] = peak === 0 ? [1, 0] : advanceAt(peak, before, hopBack, channels);
-    let [r, i] = [was.re[peak], was.im[peak]];
-    const size = Math.hypot(re, im);
-    if (size > 1e-20) [r, i] = [(r * re - i * im) / size, (r * im + i * re) / size];
-    const norm = 1 / Math.max(1e-12, Math.hypot(r, i));
-    turns.re.fill(r * norm, from, until);
-    turns.im.fill(i * norm, from, until);
-  });
-  if (!found) {
-    turns.re.set(was.re);
-    turns.im.set(was.im);
+): Turns {
+  const desk = deskOf(2 * power.length);
+  const { peaks, advances, spectrum, other, wasRe, wasIm, re, im } = desk;
+  const count = peaksOn(desk, power);
+  if (count === 0) return was;
+  advances.values.fill(0, 0, 2 * count);
+  for (let c = 0; c < channels; c++) {
+    spectrum.values.set(before[c]);
+    other.values.set(hopBack[c]);
+    kernels.advancePeaks(peaks.address, count, spectrum.address, other.address, advances.address);
   }
+  wasRe.values.set(was.re);
+  wasIm.values.set(was.im);
+  kernels.turnPeaks(
+    ...([peaks.address, count, advances.address] as const),
+    ...([wasRe.address, wasIm.address, re.address, im.address] as const),
+  );
+  return { re: re.values.slice(), im: im.values.slice() };
 }
 
-/** Goes through the peaks of a power spectrum and the bins around each, from valley to valley; false where there is none. */
+/** Puts the peaks of a power spectrum on a desk; returns how many there are. */
+export function peaksOn(desk: Desk, power: Float32Array): number {
+  desk.power.values.set(power);
+  return kernels.peaks(desk.power.address, desk.bins, desk.peaks.address);
+}
+
+/** Goes through the peaks of a power spectrum and the bins around each, from valley to valley. */
 export function forEachPeak(
   power: Float32Array,
   take: (peak: number, from: number, until: number) => void,
-): boolean {
-  const bins = power.length;
-  let from = 0;
-  let peak = -1;
-  let valley = 0;
-  for (let k = 0; k < bins; k++) {
-    if (power[k] < power[valley]) valley = k;
-    const p = power[k];
-    const isPeak =
-      p > 0 &&
-      (k < 1 || p > power[k - 1]) &&
-      (k < 2 || p > power[k - 2]) &&
-      (k >= bins - 1 || p >= power[k + 1]) &&
-      (k >= bins - 2 || p >= power[k + 2]);
-    if (!isPeak) continue;
-    if (peak >= 0) {
-      const until = Math.max(from, valley);
-      take(peak, from, until);
-      from = until;
-    }
-    peak = k;
-    valley = k + 1 < bins ? k + 1 : k;
-  }
-  if (peak >= 0) take(peak, from, bins);
-  return peak >= 0;
+): void {
+  const desk = deskOf(2 * power.length);
+  const count = peaksOn(desk, power);
+  const { values } = desk.peaks;
+  for (let at = 0; at < 3 * count; at += 3) take(values[at], values[at + 1], values[at + 2]);
 }

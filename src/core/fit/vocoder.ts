@@ -57,10 +57,9 @@ export function vocoded(
     for (let at = 0; ;) {
       const tau = Math.round(toSource(span.path, span.at + at));
       const frame = frameOf(windowAt(tau - span.from), source.length);
-      const { size, mask, spectra, before, hopBack, power, aside } = frame;
-      const next = makeTurns(size / 2);
+      const { size, spectra, before, hopBack, power } = frame;
       power.fill(0);
-      ear.maskAt(tau, mask);
+      const mask = ear.maskAt(tau, frame.mask);
       spectra.forEach((spectrum, c) => {
         // What the frame before heard, where it was as long as this one.
         if (last && last.frame === frame) before[c].set(spectrum);
@@ -70,15 +69,14 @@ export function vocoded(
       if (last && turns) {
         if (last.frame !== frame) {
           const { tau: then } = last;
-          ear.maskAt(then, aside);
+          const aside = ear.maskAt(then, frame.aside);
           before.forEach((spectrum, c) => ear.hear(c, then, aside, spectrum));
         }
         const back: number = tau - (at - last.at);
-        ear.maskAt(back, aside);
+        const aside = ear.maskAt(back, frame.aside);
         hopBack.forEach((spectrum, c) => ear.hear(c, back, aside, spectrum));
-        turnPeaks(power, before, hopBack, source.length, turnsFor(size / 2, turns), next);
-        turns = next;
-      } else turns = turns ? turnsFor(size / 2, turns) : next;
+        turns = turnPeaks(power, before, hopBack, source.length, turnsFor(size / 2, turns));
+      } else turns = turns ? turnsFor(size / 2, turns) : makeTurns(size / 2);
       // The end of what goes round is its beginning.
       if (frames && !(goesRound && at >= room)) {
         const gains = holdAgainst === 1 ? null : heldGains(power, holdAgainst, rate);

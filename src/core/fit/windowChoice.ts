@@ -1,6 +1,8 @@
 import { autocorrelation } from '../signal/fft';
+import { kernels } from '../signal/kernels';
+import { deskOf } from './desk';
 import { addPower, type Ear } from './ear';
-import { forEachPeak } from './turns';
+import { peaksOn } from './turns';
 
 /** So many frames of each length are looked at, at most. */
 const LOOKS = 8;
@@ -23,7 +25,7 @@ export function bestWindow(windows: readonly number[], from: number, to: number,
 function incoherenceOf(size: number, from: number, to: number, ear: Ear): number {
   const bins = size / 2;
   const hop = size / 4;
-  const mask = new Float32Array(size);
+  const room = new Float32Array(size);
   const now = new Float32Array(size);
   const then = new Float32Array(size);
   const power = new Float32Array(bins);
@@ -35,26 +37,32 @@ function incoherenceOf(size: number, from: number, to: number, ear: Ear): number
     // All channels in turn: each look in one of them costs half of one in both.
     const channel = look % ear.channels;
     power.fill(0);
-    ear.maskAt(centre, mask);
-    ear.hear(channel, centre, mask, now);
-    ear.maskAt(centre - hop, mask);
-    ear.hear(channel, centre - hop, mask, then);
+    ear.hear(channel, centre, ear.maskAt(centre, room), now);
+    ear.hear(channel, centre - hop, ear.maskAt(centre - hop, room), then);
     addPower(now, power);
-    forEachPeak(power, (peak, first, until) => {
-      if (peak === 0) return;
-      const [a, b, x, y] = [now[2 * peak], now[2 * peak + 1], then[2 * peak], then[2 * peak + 1]];
-      const [re, im] = [a * x + b * y, b * x - a * y];
-      const length = Math.hypot(re, im);
-      if (length === 0) return;
-      for (let k = Math.max(1, first); k < until; k++) {
-        const [c, d, v, w] = [now[2 * k], now[2 * k + 1], then[2 * k], then[2 * k + 1]];
-        const [r, i] = [c * v + d * w, d * v - c * w];
-        all += Math.sqrt(r * r + i * i);
-        coherent += (r * re + i * im) / length;
-      }
-    });
+    const [looked, together] = coherenceOf(now, then, power);
+    all += looked;
+    coherent += together;
   }
   return all > 0 ? 1 - coherent / all : 1;
+}
+
+/**
+ * How far the bins of a spectrum go on from another, added up about the peaks of `power` but the one that stands still: by
+ * themselves, and along their peaks.
+ */
+function coherenceOf(now: Float32Array, then: Float32Array, power: Float32Array): Float64Array {
+  const desk = deskOf(now.length);
+  const { spectrum, other, re, im, sizes, peaks, sums } = desk;
+  const count = peaksOn(desk, power);
+  spectrum.values.set(now);
+  other.values.set(then);
+  kernels.advances(
+    ...([spectrum.address, other.address] as const),
+    ...([re.address, im.address, sizes.address, desk.bins] as const),
+  );
+  kernels.coherence(peaks.address, count, re.address, im.address, sizes.address, sums.address);
+  return sums.values;
 }
 
 /** Periods that are looked for, seconds: of 25 to 1100 Hz. */

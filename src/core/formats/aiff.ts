@@ -1,8 +1,9 @@
 import type { ByteReader } from './byteReader';
 import { chunksOf, fourLetters, viewOf } from './chunks';
-import { UndecodableError, type DecodedSummary, type PcmSink } from './audioFormat';
+import { UndecodableError, type DecodedSummary, type DecodeOptions, type PcmSink } from './audioFormat';
 import { deinterleave, type SampleEncoding } from './sampleEncoding';
 import { readPcmBlocks } from './pcmBlocks';
+import { lostWords } from './placing';
 
 /** Length of a description that says nothing of compression. */
 const COMMON = 18;
@@ -18,6 +19,7 @@ export async function decodeAiff(
   reader: ByteReader,
   sink: PcmSink,
   again: () => ByteReader,
+  { onClaim }: DecodeOptions = {},
 ): Promise<DecodedSummary> {
   const isCompressible = fourLetters(await reader.read(12), 8) === 'AIFC';
   let layout: Layout | null = null;
@@ -28,10 +30,10 @@ export async function decodeAiff(
       if (!early) continue;
       const fresh = again();
       await fresh.skip(early.offset + 8);
-      return readSound(fresh, early.size, layout, sink);
+      return readSound(fresh, early.size, layout, sink, onClaim);
     }
     if (id === 'SSND') {
-      if (layout) return readSound(reader, size, layout, sink);
+      if (layout) return readSound(reader, size, layout, sink, onClaim);
       early ??= { offset, size };
     }
   }
@@ -52,23 +54,21 @@ async function readSound(
   size: number,
   layout: Layout,
   sink: PcmSink,
+  onClaim: DecodeOptions['onClaim'],
 ): Promise<DecodedSummary> {
   const { channels, sampleRate, encoding } = layout;
   const head = await reader.read(8);
   const offset = head.length === 8 ? viewOf(head).getUint32(0, false) : 0;
   await reader.skip(offset);
   const frameBytes = (channels * encoding.bits) / 8;
+  const claimed = layout.frames / sampleRate;
+  onClaim?.(claimed);
   const length = Math.min(Math.max(0, size - 8 - offset), layout.frames * frameBytes);
   const frames = await readPcmBlocks(reader, length, frameBytes, (bytes) =>
     sink(deinterleave(bytes, channels, encoding), sampleRate),
   );
-  const warnings: string[] = [];
-  if (frames < layout.frames) {
-    warnings.push(
-      `The file says ${(layout.frames / sampleRate).toFixed(2)} s, but only ${(frames / sampleRate).toFixed(2)} s are there.`,
-    );
-  }
-  return { format: 'aiff', sampleRate, channels, frames, warnings };
+  const warnings = lostWords([], frames / sampleRate, claimed);
+  return { format: 'aiff', sampleRate, channels, frames, claimed, warnings };
 }
 
 function parseCommon(body: Uint8Array): Layout {

@@ -35,6 +35,12 @@ export const MEDIA_TYPES: Record<AudioFormat, string> = {
 /** What the decoder hands over as it goes: channel arrays of one length, valid until it returns. */
 export type PcmSink = (block: Float32Array[], sampleRate: number) => void;
 
+/** A stretch of a file that could not be decoded: silence stands for it, or it is missing at the end. */
+export interface Lost {
+  from: number;
+  seconds: number;
+}
+
 export interface DecodedSummary {
   format: AudioFormat;
   sampleRate: number;
@@ -42,8 +48,19 @@ export interface DecodedSummary {
   frames: number;
   /** Whether it is known that nothing in it has a pitch. */
   unpitched?: boolean;
+  /** Where silence stands for what could not be decoded. */
+  lost?: Lost[];
+  /** Seconds that the file says it has; null where it says nothing. */
+  claimed?: number | null;
   /** What was odd but did not prevent decoding, in sentences for the user. */
   warnings: string[];
+}
+
+export interface DecodeOptions {
+  /** Makes an MD5 sum, where what a file says of its own is to be checked. */
+  md5?: () => { update(bytes: Uint8Array): void; digest(): string };
+  /** Gets the seconds that a file says it has, null where it says nothing, before any is decoded; may throw. */
+  onClaim?: (seconds: number | null) => void;
 }
 
 /** The file cannot be decoded; the message is a sentence for the user. */

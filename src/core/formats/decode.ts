@@ -1,48 +1,42 @@
 import { byteReader, type ByteReader, type OpenBytes } from './byteReader';
-import { UndecodableError, type AudioFormat, type DecodedSummary, type PcmSink } from './audioFormat';
+import {
+  UndecodableError,
+  type AudioFormat,
+  type DecodedSummary,
+  type DecodeOptions,
+  type PcmSink,
+} from './audioFormat';
 import { decodeAiff } from './aiff';
 import { decodeMidi } from './midiSound';
 import { SNIFF_BYTES, sniffType } from './sniff';
 import { decodeWave } from './wave';
-import { silenceNonFinite } from '../signal/pcm';
+import { silenceAbsurd } from '../signal/pcm';
 
-/** A decoder of the wasm family: bytes in, the frames that they complete out. */
-interface BlockDecoder {
-  ready: Promise<void>;
-  decode(bytes: Uint8Array): DecodedBlock | Promise<DecodedBlock>;
-  flush?(): DecodedBlock | Promise<DecodedBlock>;
-  free(): void;
+export interface AudioOptions extends Pick<DecodeOptions, 'md5'> {
+  /** Bytes of the file, so that what is too long can be refused before it is decoded. */
+  byteLength?: number;
 }
 
-interface DecodedBlock {
-  channelData: Float32Array[];
-  samplesDecoded: number;
-  sampleRate: number;
-  /** Bits of the stored samples, where the decoder tells. */
-  bitDepth?: number;
-  errors: { message: string }[];
-}
-
-type CompressedFormat = Exclude<AudioFormat, 'wav' | 'aiff' | 'mp4' | 'midi'>;
-
-const decoders: Record<CompressedFormat, () => Promise<BlockDecoder>> = {
-  mp3: async () => new (await import('mpg123-decoder')).MPEGDecoder({ enableGapless: true }),
-  flac: async () => new (await import('@wasm-audio-decoders/flac')).FLACDecoder(),
-  'ogg-flac': async () => new (await import('@wasm-audio-decoders/flac')).FLACDecoder(),
-  'ogg-vorbis': async () => new (await import('@wasm-audio-decoders/ogg-vorbis')).OggVorbisDecoder(),
-  'ogg-opus': async () => new (await import('ogg-opus-decoder')).OggOpusDecoder(),
-};
-
-const BLOCK_BYTES = 64 * 1024;
+/** What is longer is not read: nothing that is measured, cut or blended is. */
+export const LONGEST_SECONDS = 3 * 3600;
+/** No audio takes fewer bytes a second; a file that claims more time for its bytes is damaged, not long. */
+const FEWEST_BYTES_PER_SECOND = 400;
+/** More of these than this share, and the numbers of a file are none of sound. */
+const MOST_ABSURD = 0.01;
 
 /**
  * Decodes any open format that Grento reads, told by content, and hands the PCM to `sink` block by block. Hardly any
  * file is opened twice.
  * The same decoders run in Node and in the browser, so that a time in seconds is the same sample on both
- * sides; an encoder's delay and padding are removed where the file states them. NaN and infinite samples
- * become silence and are mentioned. Throws UndecodableError with a sentence for the user.
+ * sides; an encoder's delay and padding are removed where the file states them. What is damaged costs itself and is
+ * told: silence stands for it, so that nothing behind it moves. NaN, infinite and absurd samples become silence and
+ * are mentioned. Throws UndecodableError with a sentence for the user.
  */
-export async function decodeAudio(open: OpenBytes, sink: PcmSink): Promise<DecodedSummary> {
+export async function decodeAudio(
+  open: OpenBytes,
+  sink: PcmSink,
+  options: AudioOptions = {},
+): Promise<DecodedSummary> {
   const readers: ByteReader[] = [];
   const read = () => {
     const reader = byteReader(open());
@@ -50,94 +44,93 @@ export async function decodeAudio(open: OpenBytes, sink: PcmSink): Promise<Decod
     return reader;
   };
   try {
-    return await decodeFrom(read, sink);
+    return await decodeFrom(read, sink, options);
   } finally {
     // Also where it ends before the bytes do, as a damaged file's decoding does.
     for (const reader of readers) await reader.close();
   }
 }
 
-async function decodeFrom(read: () => ByteReader, sink: PcmSink): Promise<DecodedSummary> {
+async function decodeFrom(
+  read: () => ByteReader,
+  sink: PcmSink,
+  { md5, byteLength = 0 }: AudioOptions,
+): Promise<DecodedSummary> {
   const reader = read();
   const sniffed = sniffType(await reader.peek(SNIFF_BYTES));
   if (sniffed.format === 'other')
     throw new UndecodableError(`This is not audio that Grento reads: it looks like ${sniffed.looksLike}.`);
   let broken = 0;
+  let frames = 0;
+  let values = 0;
   const cleanSink: PcmSink = (block, sampleRate) => {
-    for (const channel of block) broken += silenceNonFinite(channel);
+    for (const channel of block) broken += silenceAbsurd(channel);
+    frames += block[0].length;
+    values += block[0].length * block.length;
+    if (frames > LONGEST_SECONDS * sampleRate) throw tooLong(null);
     sink(block, sampleRate);
   };
-  const summary = await decodeAs(sniffed.format, reader, read, cleanSink);
+  const onClaim = (seconds: number | null) => {
+    if (seconds !== null && seconds > LONGEST_SECONDS && byteLength >= seconds * FEWEST_BYTES_PER_SECOND)
+      throw tooLong(seconds);
+  };
+  const summary = await decodeAs(sniffed.format, reader, read, cleanSink, { md5, onClaim });
+  const format = FORMAT_NAMES[summary.format];
   if (summary.frames === 0)
+    throw new UndecodableError(`No audio could be decoded from this ${format} file; it is damaged or empty.`);
+  if (broken > MOST_ABSURD * values)
     throw new UndecodableError(
-      `No audio could be decoded from this ${sniffed.format.toUpperCase()} file; it is damaged or empty.`,
+      `The numbers in this ${format} file are no sound: ${Math.round((100 * broken) / values)} % of them are no numbers, or far too large.`,
     );
-  if (broken > 0) summary.warnings.push(`${broken} samples were not numbers and are silent now.`);
+  if (broken > 0) summary.warnings.push(`${broken} samples were not numbers of sound and are silent now.`);
   return summary;
 }
 
-function decodeAs(
+const FORMAT_NAMES: Record<AudioFormat, string> = {
+  wav: 'WAV',
+  aiff: 'AIFF',
+  flac: 'FLAC',
+  mp3: 'MP3',
+  'ogg-vorbis': 'Ogg Vorbis',
+  'ogg-opus': 'Ogg Opus',
+  'ogg-flac': 'Ogg FLAC',
+  mp4: 'MP4',
+  midi: 'MIDI',
+};
+
+/** For what is longer than what is read; `seconds`: as it says itself, null where it only went on and on. */
+export function tooLong(seconds: number | null): UndecodableError {
+  const hours = LONGEST_SECONDS / 3600;
+  const says =
+    seconds === null ? `goes on for more than ${hours} hours` : `lasts ${(seconds / 3600).toFixed(1)} hours`;
+  return new UndecodableError(`It ${says}; up to ${hours} are read. Cut it before it is taken in.`);
+}
+
+async function decodeAs(
   format: AudioFormat,
   reader: ByteReader,
   again: () => ByteReader,
   sink: PcmSink,
+  options: DecodeOptions,
 ): Promise<DecodedSummary> {
-  if (format === 'wav') return decodeWave(reader, sink);
-  if (format === 'aiff') return decodeAiff(reader, sink, again);
-  if (format === 'midi') return decodeMidi(reader, sink);
-  if (format === 'mp4')
-    throw new UndecodableError('MP4 audio is decoded from its listening copy, which is not made yet.');
-  return decodeCompressed(format, reader, sink);
-}
-
-async function decodeCompressed(
-  format: CompressedFormat,
-  reader: ByteReader,
-  sink: PcmSink,
-): Promise<DecodedSummary> {
-  const decoder = await decoders[format]();
-  await decoder.ready;
-  const summary: DecodedSummary = { format, sampleRate: 0, channels: 0, frames: 0, warnings: [] };
-  const lossless = format === 'flac' || format === 'ogg-flac';
-  let damagedBlocks = 0;
-  const hand = (block: DecodedBlock) => {
-    damagedBlocks += block.errors.length;
-    const channels = block.channelData.length;
-    if (block.samplesDecoded === 0 || channels === 0) return;
-    if (summary.frames === 0) {
-      summary.sampleRate = block.sampleRate;
-      summary.channels = channels;
-    } else if (block.sampleRate !== summary.sampleRate || channels !== summary.channels) {
-      throw new UndecodableError('The file changes its sample rate or channel count midway.');
-    }
-    summary.frames += block.samplesDecoded;
-    if (lossless && block.bitDepth)
-      for (const channel of block.channelData) toPowerOfTwoScale(channel, block.bitDepth);
-    sink(
-      block.channelData.map((channel) => channel.subarray(0, block.samplesDecoded)),
-      block.sampleRate,
-    );
-  };
-  try {
-    for (;;) {
-      const bytes = await reader.readSome(BLOCK_BYTES);
-      if (bytes.length === 0) break;
-      hand(await decoder.decode(bytes));
-    }
-    if (decoder.flush) hand(await decoder.flush());
-  } finally {
-    decoder.free();
+  switch (format) {
+    case 'wav':
+      return decodeWave(reader, sink, options);
+    case 'aiff':
+      return decodeAiff(reader, sink, again, options);
+    case 'midi':
+      return decodeMidi(reader, sink);
+    case 'mp4':
+      throw new UndecodableError('MP4 audio is decoded from its listening copy, which is not made yet.');
+    // Each decoder is fetched only where something is for it.
+    case 'flac':
+      return (await import('./decodeFlac')).decodeFlac(reader, sink, options);
+    case 'ogg-flac':
+      return (await import('./decodeFlac')).decodeOggFlac(reader, sink, options);
+    case 'mp3':
+      return (await import('./decodeMpeg')).decodeMpeg(reader, sink, options);
+    case 'ogg-vorbis':
+    case 'ogg-opus':
+      return (await import('./decodeOgg')).decodeOgg(format, reader, sink);
   }
-  if (damagedBlocks > 0)
-    summary.warnings.push(`${damagedBlocks} damaged places were passed over while decoding.`);
-  return summary;
-}
-
-/**
- * The FLAC decoder divides by the largest positive value; everything else here by the power of two above
- * it. Brings its samples to the same scale, so that a FLAC and its WAV are the same audio, sample by sample.
- */
-function toPowerOfTwoScale(channel: Float32Array, bits: number) {
-  const full = 2 ** (bits - 1);
-  for (let i = 0; i < channel.length; i++) channel[i] = Math.round(channel[i] * (full - 1)) / full;
 }

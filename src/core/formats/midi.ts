@@ -34,6 +34,10 @@ export const DEFAULT_BPM = 120;
 /** Hours of dense playing are smaller, bytes. */
 export const LARGEST_MIDI = 16e6;
 const LONGEST_SECONDS = 3 * 3600;
+/** Nobody rests for longer; a file that says so is damaged, and hours of silence would be played. */
+const LONGEST_REST = 5 * 60;
+/** A performance of more than ten minutes has more notes than one in so many seconds. */
+const FEWEST_NOTES = { after: 600, everySeconds: 8 };
 const DRUM_CHANNEL = 9;
 const SUSTAIN = 64;
 
@@ -63,6 +67,10 @@ export function readMidi(bytes: Uint8Array): MidiPerformance {
   };
   let durationSeconds = 0;
   for (const { time, event } of timedEvents(midi).sorted) {
+    if (time - durationSeconds > LONGEST_REST)
+      throw new UndecodableError(
+        `In this Standard MIDI File nothing happens for ${Math.round((time - durationSeconds) / 60)} minutes after ${Math.round(durationSeconds)} s; it is damaged.`,
+      );
     durationSeconds = time;
     if (time > LONGEST_SECONDS)
       throw new UndecodableError('This Standard MIDI File is longer than three hours.');
@@ -81,6 +89,10 @@ export function readMidi(bytes: Uint8Array): MidiPerformance {
     } else claim(claims, event);
   }
   if (notes.length === 0) throw new UndecodableError('This Standard MIDI File holds no notes.');
+  if (durationSeconds > Math.max(FEWEST_NOTES.after, notes.length * FEWEST_NOTES.everySeconds))
+    throw new UndecodableError(
+      `This Standard MIDI File says that its ${notes.length} notes last ${Math.round(durationSeconds / 60)} minutes; it is damaged.`,
+    );
   for (const note of notes) if (Number.isNaN(note.seconds)) note.seconds = durationSeconds - note.time;
   return { notes, durationSeconds, claims };
 }

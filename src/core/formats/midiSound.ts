@@ -11,6 +11,8 @@ const HIGHEST_HZ = 9000;
 const RELEASE_SECONDS = 0.06;
 /** What the loudest note reaches; chords add up. */
 const GAIN = 0.22;
+/** Under the smallest step of 24 bits. */
+const INAUDIBLE = 5e-8;
 
 /**
  * Plays a MIDI performance on plain instruments of our own, so that it can be heard, seen and measured as any
@@ -52,7 +54,7 @@ const isSustained = (program: number) =>
 function strings({ time, seconds, key, velocity, program }: MidiNote): Voice {
   const hz = 440 * 2 ** ((key - 69) / 12);
   const sustained = isSustained(program!);
-  const count = Math.max(1, Math.min(PARTIALS, Math.floor(HIGHEST_HZ / hz)));
+  let count = Math.max(1, Math.min(PARTIALS, Math.floor(HIGHEST_HZ / hz)));
   const [re, im, turnRe, turnIm] = [0, 0, 0, 0].map(() => new Float64Array(count));
   const loudness = GAIN * (velocity / 127) ** 1.5;
   for (let p = 0; p < count; p++) {
@@ -70,6 +72,9 @@ function strings({ time, seconds, key, velocity, program }: MidiNote): Voice {
   let level = 1;
   return (block, from) => {
     const last = Math.min(block.length, end - from);
+    // What has died away is turned no further: keys are held for minutes.
+    while (count > 0 && Math.abs(re[count - 1]) + Math.abs(im[count - 1]) < INAUDIBLE) count--;
+    if (count === 0) return false;
     for (let i = Math.max(0, start - from); i < last; i++) {
       let sum = 0;
       for (let p = 0; p < count; p++) {

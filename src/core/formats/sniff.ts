@@ -1,4 +1,6 @@
 import type { SniffedType } from './audioFormat';
+import { id3Bytes, isId3 } from './id3';
+import { mpegHeaderAt } from './mpegFrames';
 
 /** How many bytes from the beginning of a file are enough for `sniffType`. */
 export const SNIFF_BYTES = 4096;
@@ -7,6 +9,9 @@ export const SNIFF_BYTES = 4096;
 export function isZip(head: Uint8Array): boolean {
   return ascii(head, 0, 4) === 'PK\x03\x04' || ascii(head, 0, 4) === 'PK\x05\x06';
 }
+
+/** Whether a name is that of an archive; only for choosing among files, the content decides. */
+export const isArchiveName = (name: string): boolean => /\.zip$/i.test(name);
 
 /** File name extensions of what Grento reads; only for choosing among files of a folder, the content decides. */
 export const AUDIO_EXTENSIONS =
@@ -28,34 +33,16 @@ export function sniffType(head: Uint8Array): SniffedType {
     if (page.includes('\x7fFLAC')) return { format: 'ogg-flac' };
     return { format: 'other', looksLike: 'an Ogg file without Vorbis, Opus or FLAC audio' };
   }
-  if (tag.startsWith('ID3')) {
-    const size = ((head[6] & 127) << 21) | ((head[7] & 127) << 14) | ((head[8] & 127) << 7) | (head[9] & 127);
-    return ascii(head, 10 + size, 4) === 'fLaC' ? { format: 'flac' } : { format: 'mp3' };
-  }
+  if (isId3(head, 0))
+    return ascii(head, id3Bytes(head, 0), 4) === 'fLaC' ? { format: 'flac' } : { format: 'mp3' };
   // QuickTime files without sound are told apart by the program that decodes them.
   if (ascii(head, 4, 4) === 'ftyp') return { format: 'mp4' };
   if (hasMpegFrames(head)) return { format: 'mp3' };
   return { format: 'other', looksLike: describe(head, tag) };
 }
 
-const BIT_RATES = {
-  v1: [0, 32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320],
-  v2: [0, 8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160],
-};
-const RATES = [44100, 48000, 32000];
-
 /** Length of the MPEG layer III frame that begins at `at`, or 0 if none does. */
-function mpegFrameLength(bytes: Uint8Array, at: number): number {
-  if (bytes[at] !== 0xff || (bytes[at + 1] & 0xe6) !== 0xe2) return 0;
-  const version = (bytes[at + 1] >> 3) & 3;
-  const bitRateIndex = bytes[at + 2] >> 4;
-  const rateIndex = (bytes[at + 2] >> 2) & 3;
-  if (version === 1 || bitRateIndex === 0 || bitRateIndex === 15 || rateIndex === 3) return 0;
-  const full = version === 3;
-  const rate = RATES[rateIndex] / (full ? 1 : version === 2 ? 2 : 4);
-  const kilobits = (full ? BIT_RATES.v1 : BIT_RATES.v2)[bitRateIndex];
-  return Math.floor(((full ? 144000 : 72000) * kilobits) / rate) + ((bytes[at + 2] >> 1) & 1);
-}
+const mpegFrameLength = (bytes: Uint8Array, at: number): number => mpegHeaderAt(bytes, at)?.length ?? 0;
 
 /** Two frames in a row, anywhere near the beginning: a single sync word is too common by chance. */
 function hasMpegFrames(head: Uint8Array): boolean {

@@ -1,8 +1,9 @@
 import type { ByteReader } from './byteReader';
-import { chunksOf, viewOf } from './chunks';
-import { UndecodableError, type DecodedSummary, type PcmSink } from './audioFormat';
+import { chunksOf, fourLetters, viewOf } from './chunks';
+import { UndecodableError, type DecodedSummary, type DecodeOptions, type PcmSink } from './audioFormat';
 import { deinterleave, type SampleEncoding } from './sampleEncoding';
 import { readPcmBlocks } from './pcmBlocks';
+import { lostWords } from './placing';
 
 const FORMAT_PCM = 1;
 const FORMAT_FLOAT = 3;
@@ -17,8 +18,11 @@ const LENGTH_UNKNOWN = 0xffffffff;
  * the extensible form. Unknown chunks are passed over; chunks of odd size are padded as the standard says.
  * Throws UndecodableError with a sentence for the user.
  */
-export async function decodeWave(reader: ByteReader, sink: PcmSink): Promise<DecodedSummary> {
-  const warnings: string[] = [];
+export async function decodeWave(
+  reader: ByteReader,
+  sink: PcmSink,
+  { onClaim }: DecodeOptions = {},
+): Promise<DecodedSummary> {
   await reader.skip(12);
   let dataLength64: number | null = null;
   let layout: { channels: number; sampleRate: number; encoding: SampleEncoding } | null = null;
@@ -33,15 +37,21 @@ export async function decodeWave(reader: ByteReader, sink: PcmSink): Promise<Dec
       const { channels, sampleRate, encoding } = layout;
       const claimed = size === LENGTH_UNKNOWN ? dataLength64 : size;
       const frameBytes = (channels * encoding.bits) / 8;
+      const says = claimed === null ? null : Math.floor(claimed / frameBytes) / sampleRate;
+      onClaim?.(says);
       const frames = await readPcmBlocks(reader, claimed, frameBytes, (bytes) =>
         sink(deinterleave(bytes, channels, encoding), sampleRate),
       );
-      if (claimed !== null && frames < Math.floor(claimed / frameBytes)) {
-        warnings.push(
-          `The file says ${(claimed / frameBytes / sampleRate).toFixed(2)} s, but only ${(frames / sampleRate).toFixed(2)} s are there.`,
-        );
+      const warnings = lostWords([], frames / sampleRate, says);
+      if (warnings.length === 0 && claimed !== null) {
+        if (claimed % 2) await reader.skip(1);
+        const next = await reader.read(8);
+        if (next.length === 8 && !/^[\w .-]{4}$/.test(fourLetters(next, 0)))
+          warnings.push(
+            `The file says ${(frames / sampleRate).toFixed(2)} s, but what follows then is no part of a WAV file: more sound, or damage.`,
+          );
       }
-      return { format: 'wav', sampleRate, channels, frames, warnings };
+      return { format: 'wav', sampleRate, channels, frames, claimed: says, warnings };
     }
   }
   throw new UndecodableError(

@@ -1,3 +1,5 @@
+import { mod } from '../math/mod';
+
 type Mode = 'major' | 'minor';
 
 /** A key; `tonic` is a pitch class, 0 = C. */
@@ -28,6 +30,12 @@ export const ALL_KEYS: readonly Key[] = (['major', 'minor'] as const).flatMap((m
 export function keyNumber({ tonic, mode }: Key): number {
   return mode === 'major' ? tonic : 12 + tonic;
 }
+
+/** A key so many semitones higher; cents are rounded away. */
+export const movedKey = ({ tonic, mode }: Key, semitones: number): Key => ({
+  mode,
+  tonic: mod(tonic + Math.round(semitones), 12),
+});
 
 /** The pitch class of a tonic written in ASCII or with true accidentals, or null. */
 export function pitchClassOf(name: string): number | null {

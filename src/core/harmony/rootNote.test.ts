@@ -1,13 +1,14 @@
 import { randomFrom } from '@/demo/random';
 import { HARMONY_RATE, pitchPeakBuilder } from './pitchSpectrum';
-import { rootNote } from './rootNote';
+import { midiNoteName, rootNote } from './rootNote';
 
 const hz = (midi: number) => 440 * 2 ** ((midi - 69) / 12);
 
 function rootOf(sound: (t: number) => number, seconds: number) {
   const builder = pitchPeakBuilder();
   builder.push(Float32Array.from({ length: seconds * HARMONY_RATE }, (_, n) => sound(n / HARMONY_RATE)));
-  return rootNote(builder.finish());
+  const found = rootNote(builder.finish());
+  return found && { note: midiNoteName(found.midi), cents: found.cents };
 }
 
 /** A struck note: partials that fall off and die away, the higher the sooner. */

@@ -4,11 +4,20 @@ const NAMES = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'];
 const HARMONICS = 8;
 const TONAL_SHARE = 0.2;
 
+export interface NotePitch {
+  midi: number;
+  /** How far above it. */
+  cents: number;
+}
+
+/** Name of a MIDI note: F#3; C4 is 60. */
+export const midiNoteName = (midi: number): string => NAMES[midi % 12] + (Math.floor(midi / 12) - 1);
+
 /**
  * The pitch of a one-shot: the fundamental whose harmonics hold most of the lasting peaks' weight
  * (harmonic summation, Hermes 1988). Null for unpitched sounds.
  */
-export function rootNote(peaks: PitchPeaks): { note: string; cents: number } | null {
+export function rootNote(peaks: PitchPeaks): NotePitch | null {
   const sums = tonalSums(peaks);
   const tonal = sums.tonal + peaks.low.tonal;
   const energy = sums.energy + peaks.low.energy;
@@ -34,7 +43,7 @@ export function rootNote(peaks: PitchPeaks): { note: string; cents: number } | n
   const midi = from + best / 10;
   const nearest = Math.round(midi);
   return {
-    note: NAMES[nearest % 12] + (Math.floor(nearest / 12) - 1),
+    midi: nearest,
     cents: Math.round((midi - nearest) * 100),
   };
 }

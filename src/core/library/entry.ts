@@ -33,7 +33,10 @@ export const sampleSummary = z.object({
   kind: sampleKind.nullable(),
   standing: z.enum(STANDINGS),
   /** Why it needs a look, in words. */
+  /** Why a value of it may be wrong. */
   doubts: z.array(z.string()),
+  /** What waits to be done with it. */
+  todos: z.array(z.string()),
   format: z.string().nullable(),
   durationSeconds: z.number().nullable(),
   sampleRate: z.number().nullable(),

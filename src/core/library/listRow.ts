@@ -4,8 +4,14 @@ import { keyNumber } from '../harmony/keyNames';
 import type { Standing, ProofState } from './entry';
 import type { SettledState } from './settled';
 import type { Measurement, SampleKind } from '../measurement/schema';
-import { NEED_SORTS, type Doubt } from './needsALook';
+import { isToDo, needBit, type Doubt } from './needsALook';
 import { facetBits } from '../tags/facetBits';
+
+/**
+ * What a row says follows from these rules: raised whenever they change (a new doubt, other features), so that rows of
+ * before are said anew.
+ */
+export const ROW_RULES = 1;
 
 /** What lists, searches and filters ask of a sample: the one indexed row that the store keeps of it. */
 export interface ListRow {
@@ -38,6 +44,8 @@ export interface ListRow {
   urgency: number;
   doubtSorts: number;
   doubts: readonly string[];
+  /** What waits to be done: no value is in doubt for it. */
+  todos: readonly string[];
   /** Tags of closed facets as bits, and free words. */
   facets: string;
   words: readonly string[];
@@ -97,8 +105,9 @@ export function listRowOf(sample: Listed): ListRow {
     origin: state.origin,
     licence: state.licence,
     urgency: urgencyOf(sample, standing),
-    doubtSorts: doubts.reduce((bits, { sort }) => bits | doubtBit(sort), 0),
-    doubts: doubts.map(({ words }) => words),
+    doubtSorts: doubts.reduce((bits, { sort }) => bits | needBit(sort), 0),
+    doubts: doubts.filter((doubt) => !isToDo(doubt)).map(({ words }) => words),
+    todos: doubts.filter(isToDo).map(({ words }) => words),
     facets: facetBits(tags),
     words: tags.filter(({ facet }) => facet === 'word').map(({ value }) => value),
     searchText: searchTextOf([
@@ -114,7 +123,7 @@ export function listRowOf(sample: Listed): ListRow {
 }
 
 /** Features as the store writes them: "(0.1, 0.2)". */
-export function cubesOf(features: Features): Record<LikeBy, string> {
+function cubesOf(features: Features): Record<LikeBy, string> {
   const place = (values: readonly number[]) => `(${values.join(', ')})`;
   const { rhythm, sound, harmony } = features;
   const all = togetherOf(features);
@@ -137,11 +146,6 @@ function urgencyOf({ fault, measurement, need }: Listed, standing: Standing): nu
   if (standing === 'saved') return -2;
   if (fault !== null) return 2;
   return measurement === null ? -1 : need;
-}
-
-/** The bit of a sort of doubts; their order is stored, new ones go to the end. */
-export function doubtBit(sort: Doubt['sort']): number {
-  return 1 << NEED_SORTS.indexOf(sort);
 }
 
 /** Lower case, one space before each word: how the index of words has it. */

@@ -1,6 +1,14 @@
 import type { Measurement } from '../measurement/schema';
 import { EMPTY_STATE } from './settled';
-import { doubtsAbout, needOf } from './needsALook';
+import {
+  DOUBT_BITS,
+  DOUBT_SORTS,
+  doubtsAbout,
+  NEED_SORTS,
+  needOf,
+  TO_DO_BITS,
+  TO_DO_SORTS,
+} from './needsALook';
 import { readName } from '../readings/nameReading';
 import type { Reading } from '../readings/reading';
 import { readTags } from '../readings/tagReading';
@@ -88,7 +96,7 @@ test('every doubt has its own words', () => {
   expect(reasons(doubtful, readName('Groove Em.wav'))).toEqual([
     'name says E minor, measured D minor',
     'tempo in doubt: 82 or 164',
-    'key in doubt',
+    'key in doubt: D minor',
     'tempo drifts',
     'not trimmed to bars',
   ]);
@@ -149,8 +157,8 @@ describe('what its stem set says', () => {
       tempo: { ...measured.tempo!, sureness: 0.4, alternatives: [{ bpm: 164, sureness: 0.35 }] },
       key: { ...measured.key!, sureness: 0.2 },
     };
-    expect(reasons(unsure, [])).toEqual(['tempo in doubt: 82 or 164', 'key in doubt']);
-    expect(reasons(unsure, [tempo(82.02)])).toEqual(['key in doubt']);
+    expect(reasons(unsure, [])).toEqual(['tempo in doubt: 82 or 164', 'key in doubt: D minor']);
+    expect(reasons(unsure, [tempo(82.02)])).toEqual(['key in doubt: D minor']);
     expect(reasons(unsure, [tempo(82.02), key(2)])).toEqual([]);
   });
 });
@@ -174,4 +182,113 @@ test('the need grows with doubts and, a little, with unsureness', () => {
   expect(lessSure).toBeLessThan(one);
   expect(one).toBeLessThan(two);
   expect(two).toBeLessThan(1);
+});
+
+describe('what is not sure enough', () => {
+  const unsure = (patch: Partial<Measurement>): Measurement => ({ ...measured, ...patch });
+
+  test('is in doubt below the levels that were found on unmet recordings, each property by itself', () => {
+    const tempo = { ...measured.tempo!, alternatives: [{ bpm: 164, sureness: 0.2 }] };
+    expect(reasons(unsure({ tempo: { ...tempo, sureness: 0.78 } }), [])).toEqual([
+      'tempo in doubt: 82 or 164',
+    ]);
+    expect(reasons(unsure({ tempo: { ...tempo, sureness: 0.81 } }), [])).toEqual([]);
+    expect(reasons(unsure({ theOneSureness: 0.7 }), [])).toEqual(['the one in doubt: 70 % sure']);
+    // Of a tempo in doubt the one is nothing of its own.
+    expect(reasons(unsure({ theOneSureness: 0.5, tempo: { ...tempo, sureness: 0.5 } }), [])).toEqual([
+      'tempo in doubt: 82 or 164',
+    ]);
+    expect(reasons(unsure({ kindSureness: 0.6 }), [])).toEqual(['kind in doubt: a loop, or one sound']);
+    expect(reasons(unsure({ kind: 'oneshot', kindSureness: 0.6, loop: null }), [])).toEqual([
+      'kind in doubt: a one-shot, or a loop',
+    ]);
+  });
+
+  test('is borne out by a name or a tag that says the same', () => {
+    const both = unsure({
+      tempo: { ...measured.tempo!, sureness: 0.6 },
+      key: { ...measured.key!, sureness: 0.6 },
+    });
+    expect(reasons(both, [])).toHaveLength(2);
+    expect(reasons(both, readName('Groove 82 bpm Dm.wav'))).toEqual([]);
+  });
+
+  test('silence and noise say so', () => {
+    const none = {
+      tempo: null,
+      key: null,
+      loop: null,
+      meter: null,
+      kind: 'oneshot',
+      kindSureness: 0.5,
+    } as const;
+    expect(reasons(unsure(none), [])).toEqual(['only silence']);
+    const character = { onsetsPerSecond: 0, centroidHz: 4000, flatness: 0.5, decaySeconds: null };
+    const chroma = Array.from({ length: 12 }, () => 1 / 12);
+    expect(reasons(unsure({ ...none, character, chroma }), [])).toEqual([
+      'noise that goes on, without hits or pitch',
+    ]);
+  });
+});
+
+describe('a grid that is held against its hits', () => {
+  const hits = (at: (beat: number) => number) =>
+    Array.from({ length: 32 }, (_, beat) => ({ time: at(beat), strength: 5 }));
+  const song: Measurement = { ...measured, kind: 'song', durationSeconds: 24, loop: null };
+  const period = 60 / 82;
+
+  test('is no doubt when it fits', () => {
+    expect(reasons({ ...song, onsets: hits((beat) => beat * period) }, [])).toEqual([]);
+  });
+
+  test('is one when its tempo is off, its one stands beside, or the player moves', () => {
+    expect(reasons({ ...song, onsets: hits((beat) => beat * period * 1.002) }, [])).toEqual([
+      expect.stringMatching(/^the tempo is off: the hits fall behind the click/),
+    ]);
+    expect(reasons({ ...song, onsets: hits((beat) => beat * period + 0.02) }, [])).toEqual([
+      'the one is off: hits are 20 ms late everywhere',
+    ]);
+    const wander = (beat: number) => beat * period + 0.025 * Math.cos((beat / 31) * 4 * Math.PI);
+    expect(reasons({ ...song, onsets: hits(wander) }, [])).toEqual([
+      expect.stringMatching(/^the tempo moves: hits wander by \d+ ms/),
+    ]);
+  });
+});
+
+describe('the meter and the bars', () => {
+  const unsure = (meter: number, bars: number): Measurement => ({
+    ...measured,
+    meter: { ...measured.meter!, sureness: meter },
+    loop: { ...measured.loop!, sureness: bars },
+  });
+  const decided = {
+    ...{ ...EMPTY_STATE, tempoChosen: false, keyChosen: false, inStemSet: false },
+    grid: { tempoBpm: 82, one: 0, movingBeats: null, meter: { beatsPerBar: 4, beatUnit: 4 } },
+  };
+
+  test('are in doubt where they are not sure, each in its words; where the meter is, so are the bars', () => {
+    expect(reasons(unsure(0.64, 0.95), [])).toEqual(['meter in doubt: 4/4, 64 % sure']);
+    expect(reasons(unsure(0.95, 0.7), [])).toEqual(['bars in doubt: 4, 70 % sure']);
+    expect(reasons(unsure(0.64, 0.7), [])).toEqual(['meter in doubt: 4/4, 64 % sure']);
+    expect(reasons(unsure(0.95, 0.85), [])).toEqual([]);
+  });
+
+  test('are no guess once a curator says another meter, or that all is right', () => {
+    const grid = { ...decided.grid, meter: { beatsPerBar: 6, beatUnit: 8 } };
+    expect(reasons(unsure(0.64, 0.7), [], decided)).toHaveLength(1);
+    expect(reasons(unsure(0.64, 0.7), [], { ...decided, grid })).toEqual([]);
+    expect(reasons(unsure(0.64, 0.7), [], { ...decided, accepted: true })).toEqual([]);
+  });
+
+  test('are nothing of a one-shot, nor worth a word of their own where the tempo is in doubt', () => {
+    expect(reasons({ ...unsure(0.5, 0.5), kind: 'oneshot' }, [])).toEqual([]);
+    const tempo = { ...measured.tempo!, sureness: 0.4 };
+    expect(reasons({ ...unsure(0.5, 0.5), tempo }, [])).toEqual(['tempo in doubt: 82']);
+  });
+});
+
+test('every sort says either that a value may be wrong, or that something waits', () => {
+  expect([...DOUBT_SORTS, ...TO_DO_SORTS].sort()).toEqual([...NEED_SORTS].sort());
+  expect(DOUBT_BITS & TO_DO_BITS).toBe(0);
+  expect(TO_DO_SORTS).toEqual(['not trimmed', 'alike', 'to join']);
 });

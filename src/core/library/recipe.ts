@@ -1,8 +1,7 @@
 import { z } from 'zod';
+import { keyValue } from '../harmony/keyValue';
 import { sampleKind } from '../measurement/schema';
 import { gridValue } from '../rhythm/grid';
-
-const keyValue = z.object({ tonic: z.int().min(0).max(11), mode: z.enum(['major', 'minor']) });
 
 /** Hits beyond these are not known of: an hour of dense playing has as many. */
 export const MOST_HITS = 40_000;

@@ -37,7 +37,11 @@ export const settledState = z.object({
   origin: z.string().max(300),
   licence: z.string().max(300),
   /** The name that the sample goes by; null: the one it arrived under. */
-  title: z.string().min(1).max(300).nullable(),
+  title: z
+    .string()
+    .min(1, 'a name has at least one letter')
+    .max(300, 'a name has at most 300 letters')
+    .nullable(),
   /** What the curator says that it is; null: what measuring says. */
   kind: sampleKind.nullable(),
   /** The curator has looked at what was measured and takes it. */

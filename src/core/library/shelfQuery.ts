@@ -16,7 +16,18 @@ const of = numberParam.int().min(0).nullable().default(null);
 /** How the Intake is asked. */
 export const intakeQuery = z.object({
   show: z
-    .enum(['all', 'needs a look', ...NEED_SORTS, 'sure', 'measuring', 'faulty', 'not saved', 'saved', 'bin'])
+    .enum([
+      'all',
+      'needs a look',
+      'to do',
+      ...NEED_SORTS,
+      'sure',
+      'measuring',
+      'faulty',
+      'not saved',
+      'saved',
+      'bin',
+    ])
     .default('all'),
   kind: z.union([sampleKind, z.literal('')]).default(''),
   text: z.string().max(200).default(''),

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { blend } from './blend';
+import { mixRequest } from './mix';
 import { recipe } from './recipe';
 import { measureRequest } from './measuring';
 
@@ -10,7 +12,12 @@ export const TASK_PAYLOADS = {
   /** Measures one sample. */
   measure: measureRequest,
   /** Unpacks an archive that was taken in; its files come into `folder`. */
-  unpack: z.object({ originalId: z.number(), folder: z.string() }),
+  unpack: z.object({
+    originalId: z.number(),
+    folder: z.string(),
+    /** For an archive inside of another one: how deep it lies, and what may still come out of the whole tree. */
+    within: z.object({ depth: z.int(), files: z.int(), bytes: z.number() }).optional(),
+  }),
   /** Takes files of a kept place in. */
   bring: z.object({ placeId: z.number() }),
   /** Fetches files of a delivery. */
@@ -25,12 +32,28 @@ export const TASK_PAYLOADS = {
     /** What is made goes onto the Shelf. */
     isSaved: z.boolean(),
   }),
+  /** Makes what comes out of a blend; each of its files is one of the outcomes. */
+  mix: mixRequest.extend({
+    blendId: z.uuid(),
+    /** As it was when it was asked for. */
+    state: blend,
+    curatorId: z.uuid().nullable(),
+    stepId: z.number(),
+  }),
 } as const satisfies Record<string, z.ZodType>;
 export type TaskKind = keyof typeof TASK_PAYLOADS;
 export type Payload<K extends TaskKind> = z.infer<(typeof TASK_PAYLOADS)[K]>;
 
 /** Kinds that have files of their own and are shown one by one. */
-export const LONG_KINDS = ['unpack', 'bring', 'fetch', 'render'] as const satisfies readonly TaskKind[];
+export const LONG_KINDS = [
+  'unpack',
+  'bring',
+  'fetch',
+  'render',
+  'mix',
+] as const satisfies readonly TaskKind[];
+/** Those of them that make samples. */
+export const MAKING_KINDS = ['render', 'mix'] as const satisfies readonly TaskKind[];
 /** Those of them that bring files in. */
 export const BRINGING_KINDS = ['unpack', 'bring', 'fetch'] as const satisfies readonly TaskKind[];
 export type LongKind = (typeof LONG_KINDS)[number];
@@ -64,10 +87,10 @@ export const measuringState = z.object({
   waiting: z.number(),
   running: z.number(),
   paused: z.boolean(),
-  /** Samples and bytes that were measured in the last minute of work, and how long that was, seconds. */
+  /** Samples that were measured in the last minute of work, and how long that was, seconds. */
   doneLately: z.number(),
-  bytesLately: z.number(),
   secondsLately: z.number(),
-  bytesLeft: z.number(),
+  /** What the rest takes by what its formats have cost so far, seconds; null before that can be believed. */
+  secondsLeft: z.number().nullable(),
 });
 export type MeasuringState = z.infer<typeof measuringState>;

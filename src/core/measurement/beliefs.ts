@@ -1,3 +1,4 @@
+import { mod } from '../math/mod';
 import type { BarChoice, RhythmHypothesis } from '../rhythm/hypotheses';
 
 /**
@@ -36,8 +37,6 @@ export function hasDownbeatAt(
   const k = nearest(beats, time);
   return Math.abs(beats[k] - time) < SAME_PLACE && mod(k - phase, beatsPerBar) === 0;
 }
-
-export const mod = (n: number, m: number) => ((n % m) + m) % m;
 
 /** Index of the time that is nearest to `wanted`. */
 export function nearest(times: ArrayLike<number>, wanted: number): number {

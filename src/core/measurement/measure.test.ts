@@ -86,7 +86,13 @@ test('drums have no key', () => {
 test('a single hit is a one-shot without a tempo', () => {
   const stage = makeStage(0.7);
   bigDrum(stage, 0.01);
-  expect(measure(monoOf(stage))).toMatchObject({ kind: 'oneshot', tempo: null, loop: null });
+  expect(measure(monoOf(stage))).toMatchObject({
+    kind: 'oneshot',
+    tempo: null,
+    loop: null,
+    rootNote: null,
+    key: null,
+  });
 });
 
 test('a single tone is a one-shot with its root note', () => {
@@ -94,7 +100,24 @@ test('a single tone is a one-shot with its root note', () => {
   reeds(stage, 0.02, 57, 0.9);
   const found = measure(monoOf(stage));
   expect(found.kind).toBe('oneshot');
-  expect(found.rootNote).toMatchObject({ note: 'A3' });
+  expect(found.rootNote).toMatchObject({ note: 'A3', chord: null });
+  // It is found and moved by its root.
+  expect(found.key).toMatchObject({ tonic: 'A', alternatives: [] });
+  expect(found.tuningCents).toBe(found.rootNote!.cents);
+});
+
+test.each([
+  { notes: [57, 60, 64], root: 'A3', chord: 'minor' },
+  // The root is not the lowest: an inversion.
+  { notes: [55, 60, 64], root: 'C3', chord: 'major' },
+])('a chord $notes is a one-shot with its root and its mode', ({ notes, root, chord }) => {
+  const stage = makeStage(1.6);
+  for (const note of notes) reeds(stage, 0.02, note, 1.2);
+  const found = measure(monoOf(stage));
+  expect(found.kind).toBe('oneshot');
+  expect(found.rootNote?.note.replace(/\d/, '')).toBe(root.replace(/\d/, ''));
+  expect(found.rootNote?.chord).toBe(chord);
+  expect(found.key).toMatchObject({ tonic: root.replace(/\d/, ''), mode: chord });
 });
 
 describe('what is no music gets an answer, never an exception', () => {

@@ -1,17 +1,19 @@
 import { totalChroma } from '../harmony/chroma';
 import { estimateKey, type KeyEstimate } from '../harmony/key';
+import { chordOf, tonalFocus } from '../harmony/chord';
 import { tonicName, type Key } from '../harmony/keyNames';
 import { tonalShare } from '../harmony/pitchSpectrum';
-import { rootNote } from '../harmony/rootNote';
+import { midiNoteName, rootNote, type NotePitch } from '../harmony/rootNote';
 import { rhythmHypotheses, type RhythmHypothesis, type RhythmOptions } from '../rhythm/hypotheses';
 import { gridBeats } from '../rhythm/lattice';
 import type { Onset } from '../rhythm/onsets';
 import { measureSwing } from '../rhythm/swing';
 import { median } from '../math/median';
-import { silenceNonFinite } from '../signal/pcm';
+import { mod } from '../math/mod';
+import { silenceAbsurd } from '../signal/pcm';
 import { activeStretch, type Stretch } from './activeStretch';
 import { measureCharacter } from './character';
-import { believed, believedTempi, hasDownbeatAt, mod, nearest } from './beliefs';
+import { believed, believedTempi, hasDownbeatAt, nearest } from './beliefs';
 import { exactTempo } from './exactTempo';
 import { tellKind } from './kind';
 import { createListener, type Heard } from './listening';
@@ -33,6 +35,9 @@ export interface MeasureOptions extends Omit<RhythmOptions, 'expected' | 'free'>
 
 /** Nothing shorter has a rhythm to speak of. */
 const SHORTEST_RHYTHM_SECONDS = 0.8;
+
+/** What has a pitch has at least so much of its chroma on one triad; drums and hiss have less. */
+const LEAST_FOCUS = 0.5;
 
 /** The stages of measuring, in order, with the share of the whole that is done when each begins. */
 export const STAGES = { listening: 0, rhythm: 0.75, decision: 0.97 } as const;
@@ -93,8 +98,9 @@ export function conclude(
     chroma: Array.from(totalChroma(chroma.all), (share) => round(share, 4)),
     remarks,
   };
-  if (told.kind === 'oneshot') result.rootNote = rootNote(peaks);
-  if (options.unpitched) remarks.push('There are only drums: no key.');
+  if (told.kind === 'oneshot')
+    addRoot(result, rootNote(peaks), estimateKey(chroma, peaks, options.expected?.key));
+  else if (options.unpitched) remarks.push('There are only drums: no key.');
   else addKey(result, estimateKey(chroma, peaks, options.expected?.key), tuningCents);
   if (told.kind === 'oneshot') remarks.push('A one-shot has no tempo.');
   else if (hypotheses.length === 0) remarks.push('Nothing repeats often enough for a tempo.');
@@ -110,7 +116,7 @@ export function measureAudio(
 ): Measurement {
   onStage('listening');
   const clean = mono.slice();
-  silenceNonFinite(clean);
+  silenceAbsurd(clean);
   const listener = createListener();
   listener.push(clean);
   return decide(listener.finish(), options, onStage);
@@ -140,6 +146,35 @@ export function nothing(durationSeconds: number, ...remarks: string[]): Measurem
     onsets: [],
     remarks,
   };
+}
+
+/**
+ * A one-shot has a root, no key: what stands as its key is that root, with the mode that its other notes speak for, so
+ * that it is found and moved by it. Of a chord it is the chord's root, which need not be its loudest note. Nothing where
+ * no pitch lasts, or where what lasts is spread over all notes as with drums.
+ */
+function addRoot(result: Measurement, found: NotePitch | null, { ranked }: KeyEstimate) {
+  const { chroma } = result;
+  if (!found || !chroma || tonalFocus(chroma) < LEAST_FOCUS) {
+    result.remarks.push('No pitch in it lasts: no root.');
+    return;
+  }
+  const chord = chordOf(chroma);
+  const midi = chord ? found.midi - mod(found.midi - chord.root, 12) : found.midi;
+  const tonic = midi % 12;
+  result.rootNote = { note: midiNoteName(midi), cents: found.cents, chord: chord?.mode ?? null };
+  const same = ranked.filter((one) => one.tonic === tonic);
+  const share = (interval: number) => chroma[(tonic + interval) % 12];
+  const mode = chord?.mode ?? same[0]?.mode ?? (share(3) > share(4) ? 'minor' : 'major');
+  const sureness = round(
+    Math.max(
+      0.5,
+      same.reduce((sum, one) => sum + one.sureness, 0),
+    ),
+    4,
+  );
+  result.key = { tonic: tonicName({ tonic, mode }), mode, sureness: Math.min(1, sureness), alternatives: [] };
+  result.tuningCents = found.cents;
 }
 
 function addKey(result: Measurement, estimate: KeyEstimate, tuningCents: number) {

@@ -1,7 +1,7 @@
 import { printBuilder, type Print } from '../alike/print';
 import type { DecodedSummary } from '../formats/audioFormat';
 import type { OpenBytes } from '../formats/byteReader';
-import { decodeAudio } from '../formats/decode';
+import { decodeAudio, type AudioOptions } from '../formats/decode';
 import { HARMONY_RATE } from '../harmony/pitchSpectrum';
 import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
 import { mixToMono } from '../signal/pcm';
@@ -10,6 +10,7 @@ import { createResampler, type Resampler } from '../signal/resample';
 import { bandStrengthBuilder } from '../traces/bandStrength';
 import { tracesOf, type Traces } from '../traces/traces';
 import { createListener } from './listening';
+import { lessSure, lostShare } from './lessSure';
 import { decide, type MeasureOptions, type Stage } from './measure';
 import type { Measurement } from './schema';
 import { shiftTimes } from './shiftTimes';
@@ -24,13 +25,15 @@ export interface MeasuredFile {
   millisecondsSpent: { decode: number; measure: number };
 }
 
-export interface MeasureStreamOptions extends MeasureOptions {
+export interface MeasureStreamOptions extends MeasureOptions, AudioOptions {
   /** Only what lies from … to is measured, seconds; its times are still those of the file. */
   part?: { from: number; to: number };
   /** Whether what the Bench draws is made along the way. */
   traced?: boolean;
   /** Gets every decoded block as it comes, valid until it returns. */
   onPcm?: (block: readonly Float32Array[], sampleRate: number) => void;
+  /** Seconds that the file says it has, where only its container knows; asked for once all is decoded. */
+  claimed?: () => number | null;
 }
 
 /**
@@ -64,12 +67,16 @@ export async function measureStream(
     at += mono.length;
     listening += now() - before;
   };
-  const audio = await decodeAudio(open, (block, sampleRate) => {
-    options.onPcm?.(block, sampleRate);
-    resampler ??= createResampler(sampleRate, ANALYSIS_RATE);
-    if (options.traced) (peaks ??= peakBuilder(sampleRate)).push(block);
-    listen(resampler.push(mixToMono(block)));
-  });
+  const audio = await decodeAudio(
+    open,
+    (block, sampleRate) => {
+      options.onPcm?.(block, sampleRate);
+      resampler ??= createResampler(sampleRate, ANALYSIS_RATE);
+      if (options.traced) (peaks ??= peakBuilder(sampleRate)).push(block);
+      listen(resampler.push(mixToMono(block)));
+    },
+    options,
+  );
   listen(resampler!.finish());
   if (at <= first) {
     throw new RangeError(
@@ -83,6 +90,7 @@ export async function measureStream(
     first / ANALYSIS_RATE,
   );
   measurement.durationSeconds = audio.frames / audio.sampleRate;
+  lessSure(measurement, lostShare(audio, audio.claimed ?? options.claimed?.() ?? null));
   const traces =
     strength && peaks
       ? tracesOf(measurement.durationSeconds, peaks.finish(), strength.finish(), heard.chroma)

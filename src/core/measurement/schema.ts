@@ -41,7 +41,14 @@ export const measurement = z.object({
   bars: z.int().nonnegative().nullable(),
   barTempiBpm: z.array(bpm),
   loop: z.object({ start: seconds, end: seconds, bars: z.int().positive(), sureness }).nullable(),
-  rootNote: z.object({ note: z.string(), cents: z.number() }).nullable(),
+  /** Where it is a chord: its root, and the chord's mode. */
+  rootNote: z
+    .object({
+      note: z.string(),
+      cents: z.number(),
+      chord: z.enum(['major', 'minor']).nullable().default(null),
+    })
+    .nullable(),
   key: keyValue.extend({ sureness, alternatives: z.array(keyValue.extend({ sureness })) }).nullable(),
   tuningCents: z.number().nullable(),
   swing: z.number().nullable(),

@@ -53,6 +53,11 @@ export class Clock {
     return this.legs[this.leg] ?? null;
   }
 
+  /** The leg that is played after this one. */
+  get following(): Leg | null {
+    return this.leg < 0 ? null : this.legs[(this.leg + 1) % this.legs.length];
+  }
+
   /** How many frames are heard, at most `room`, before it turns or ends. */
   ahead(room: number): number {
     const turn = this.now?.end ?? Math.max(this.end, this.position);

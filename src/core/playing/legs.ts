@@ -4,6 +4,8 @@ export interface Leg {
   end: number;
   /** The turn at its end is none that is to be heard: the audio fades out before it. */
   fades?: boolean;
+  /** What stands before the next one comes in over its last frames: nothing breaks off, and the next is heard whole. */
+  joins?: boolean;
 }
 
 /** The leg that is played at a position: the one that it lies in, else the next; −1 behind all of them. */

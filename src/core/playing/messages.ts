@@ -2,7 +2,7 @@ import type { Grid } from '../rhythm/grid';
 import type { ClickMix, ClickSamples } from './click';
 import type { Leg } from './legs';
 import type { Mixer } from './mixer';
-import { PlainReader, RoundReader, type Hearing } from './voice';
+import { PlainReader, RoundReader, type Cut, type Hearing } from './voice';
 
 /** What the page tells the engine in the audio thread; frames are those of its clock. */
 export type ToEngine =
@@ -15,6 +15,8 @@ export type ToEngine =
       to: number;
       start: number;
       hearing: Hearing;
+      /** Null: it is heard to its end. */
+      cut?: Cut | null;
     }
   /** A voice that goes round for ever: `turn` frames of the clock make a round, a fraction counts. */
   | {
@@ -24,6 +26,7 @@ export type ToEngine =
       turn: number;
       start: number;
       hearing: Hearing;
+      cut?: Cut | null;
     }
   /** All this, when the clock comes to a frame. */
   | { kind: 'at'; frame: number; told: ToEngine[] }
@@ -51,9 +54,15 @@ export interface FromEngine {
 /** Lets a mixer do what it is told. */
 export function obey(mixer: Mixer, told: ToEngine) {
   if (told.kind === 'put')
-    mixer.put(told.id, new PlainReader(told.channels, told.from, told.to), told.start, told.hearing);
+    mixer.put(
+      told.id,
+      new PlainReader(told.channels, told.from, told.to),
+      told.start,
+      told.hearing,
+      told.cut,
+    );
   else if (told.kind === 'go round')
-    mixer.put(told.id, new RoundReader(told.channels, told.turn), told.start, told.hearing);
+    mixer.put(told.id, new RoundReader(told.channels, told.turn), told.start, told.hearing, told.cut);
   else if (told.kind === 'at') mixer.at(told.frame, () => told.told.forEach((one) => obey(mixer, one)));
   else if (told.kind === 'hear') mixer.hear(told.id, told.hearing);
   else if (told.kind === 'take') mixer.take(told.id);

@@ -2,7 +2,7 @@ import { Click, type ClickMix, type ClickSamples } from './click';
 import { Clock } from './clock';
 import type { Leg } from './legs';
 import { SlowReader } from './slowReader';
-import { Voice, type Hearing, type VoiceReader } from './voice';
+import { Voice, type Cut, type Hearing, type VoiceReader } from './voice';
 
 /** Audio fades over this many frames at starts and stops, so that they do not crack. */
 export const FADE_FRAMES = 64;
@@ -50,8 +50,8 @@ export class Mixer {
   }
 
   /** Puts a voice on the clock, or another in its place; it can be heard at once. */
-  put(id: string, reader: VoiceReader, start: number, hearing: Hearing) {
-    this.voices.set(id, new Voice(reader, start, hearing));
+  put(id: string, reader: VoiceReader, start: number, hearing: Hearing, cut: Cut | null = null) {
+    this.voices.set(id, new Voice(reader, start, hearing, cut));
     this.voicesChanged();
   }
 
@@ -166,6 +166,7 @@ export class Mixer {
     const [a, b] = this.scratch;
     if (speed === 1) this.readVoices(a, b, position, count);
     else this.slow.read(a, b, count, position, speed);
+    if (now?.joins && speed === 1) this.joinTurn(now.end, a, b, count);
     const gain = Math.min(1, 1 - this.mix.balance);
     const fadesAt = now?.fades ? now.end - FADE_FRAMES : Infinity;
     for (let i = 0; i < count; i++) {
@@ -183,9 +184,23 @@ export class Mixer {
     if (!this.stopping) this.click.begin(this.clock, offset, count, this.mix);
   }
 
-  private readVoices(left: Float32Array, right: Float32Array, from: number, count: number) {
+  /** Over the last frames before a turn at `end` what stands before the next leg comes in, so that nothing breaks off there. */
+  private joinTurn(end: number, a: Float32Array, b: Float32Array, count: number) {
+    const { position, following } = this.clock;
+    const first = Math.max(0, end - FADE_FRAMES - position);
+    if (first >= count || !following) return;
+    const [left, right] = [new Float32Array(count - first), new Float32Array(count - first)];
+    this.readVoices(left, right, following.start - (end - position - first), count - first, true);
+    for (let i = first; i < count; i++) {
+      const share = 1 - (end - position - i - 0.5) / FADE_FRAMES;
+      a[i] += share * (left[i - first] - a[i]);
+      b[i] += share * (right[i - first] - b[i]);
+    }
+  }
+
+  private readVoices(left: Float32Array, right: Float32Array, from: number, count: number, leadsIn = false) {
     left.fill(0, 0, count);
     right.fill(0, 0, count);
-    for (const voice of this.voices.values()) voice.addTo(left, right, from, count);
+    for (const voice of this.voices.values()) voice.addTo(left, right, from, count, leadsIn);
   }
 }

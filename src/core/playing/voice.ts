@@ -101,10 +101,19 @@ const ROOM = 512;
 /** What is changed while it sounds glides over so many frames, so that it does not crack. */
 export const GLIDE_FRAMES = 128;
 
+/** Where a voice ends before it would by itself, frames of the clock. */
+export interface Cut {
+  until: number;
+  /** It fades out before that: it ends in the middle of something. */
+  fades: boolean;
+}
+
 /** Something that sounds on the clock from a frame on. */
 export class Voice {
   /** Frame of the clock after its last one. */
   readonly end: number;
+  /** From here on it fades out. */
+  private readonly fadesFrom: number;
   private wanted: [number, number] = [0, 0];
   /** What it is heard with now. */
   private heard: [number, number];
@@ -115,8 +124,11 @@ export class Voice {
     private readonly reader: VoiceReader,
     private readonly start: number,
     hearing: Hearing,
+    cut: Cut | null = null,
   ) {
-    this.end = start + reader.frames;
+    const own = start + reader.frames;
+    this.end = Math.max(start, Math.min(own, cut?.until ?? Infinity));
+    this.fadesFrom = cut?.fades && this.end < own ? this.end - GLIDE_FRAMES : Infinity;
     this.hear(hearing);
     this.heard = this.wanted;
   }
@@ -126,12 +138,13 @@ export class Voice {
     this.wanted = [loud * Math.min(1, 1 - pan), loud * Math.min(1, 1 + pan)];
   }
 
-  /** Adds `count` frames from a frame of the clock on. */
-  addTo(left: Float32Array, right: Float32Array, from: number, count: number) {
+  /** Adds `count` frames from a frame of the clock on. `leadsIn`: what has always gone round is heard before its beginning too. */
+  addTo(left: Float32Array, right: Float32Array, from: number, count: number, leadsIn = false) {
     const [fromLeft, fromRight] = this.heard;
     const [toLeft, toRight] = this.wanted;
     this.heard = this.wanted;
-    const first = Math.max(0, this.start - from);
+    const isBefore = leadsIn && this.reader.frames === Infinity && this.start <= from + count;
+    const first = isBefore ? 0 : Math.max(0, this.start - from);
     const last = Math.min(count, this.end - from);
     if (first >= last || (fromLeft === 0 && fromRight === 0 && toLeft === 0 && toRight === 0)) return;
     if (this.next !== from + first) this.reader.jump(from + first - this.start);
@@ -143,6 +156,12 @@ export class Voice {
     const glide = Math.min(count, GLIDE_FRAMES);
     for (let i = 0; i < wanted; i++) {
       const share = Math.min(1, (first + i) / glide);
+      const over = from + first + i - this.fadesFrom;
+      if (over > 0) {
+        const gain = 1 - over / GLIDE_FRAMES;
+        a[i] *= gain;
+        b[i] *= gain;
+      }
       left[first + i] += (fromLeft + share * (toLeft - fromLeft)) * a[i];
       right[first + i] += (fromRight + share * (toRight - fromRight)) * b[i];
     }

@@ -96,3 +96,10 @@ test('part, take and piece', () => {
   });
   expect(readPart('Full Mix take 7.aiff')).toEqual({ part: 'full mix', take: 7, piece: [] });
 });
+
+test.each(['Prod P070.wav', 'Prod P071 drums.wav', 'S043-pressed.wav'])(
+  '%s is numbered, not timed',
+  (name) => {
+    expect(readName(name).filter(({ property }) => property === 'tempo')).toEqual([]);
+  },
+);

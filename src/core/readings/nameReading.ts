@@ -170,6 +170,8 @@ function tempoIn(tokens: Token[]): { bpm: number; sureness: number; text: string
       if (WEAK_COUNTING_WORDS.has(before) && bpm < LIKELY_FROM) return;
       // Padded to three digits it may still be one ("066"); to two or four it counts.
       if (/^0/.test(text) && !(text.length === 3 && i > 0)) return;
+      // “P070”, “S043”: a letter and a padded number are a place in a row of files.
+      if (/^0/.test(text) && /^[a-z]{1,2}$/.test(before)) return;
       // Two digits in front of everything number the file.
       if (i === 0 && bpm < LIKELY_FROM && /^\d\d$/.test(text)) return;
       sureness = 0.5;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keyValue } from '../harmony/keyValue';
 import { meterValue } from '../rhythm/grid';
 
 /** The properties that are settled from readings. */
@@ -21,10 +22,7 @@ export const SOURCES = [
 export type Source = (typeof SOURCES)[number];
 
 /** A key, or `none` for material that has no key: "no key" is a value, not a missing one. */
-export const keyReadingValue = z.union([
-  z.object({ tonic: z.int().min(0).max(11), mode: z.enum(['major', 'minor']) }),
-  z.object({ none: z.literal(true) }),
-]);
+export const keyReadingValue = z.union([keyValue, z.object({ none: z.literal(true) })]);
 export type KeyReadingValue = z.infer<typeof keyReadingValue>;
 
 /** The value of a reading of each property. Tempo in BPM, the one in seconds, tuning in cents. */

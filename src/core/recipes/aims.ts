@@ -1,3 +1,4 @@
+import { movedKey } from '../harmony/keyNames';
 import { proposalOfRow } from '../fit/aims';
 import type { Target } from '../fit/proposal';
 import type { SampleEntry } from '../library/entry';
@@ -114,7 +115,7 @@ export function named(
     beatsPerBar: grid?.meter.beatsPerBar ?? null,
     beatUnit: grid?.meter.beatUnit ?? null,
     bars: bars !== null && Math.abs(bars - Math.round(bars)) < 1e-6 ? Math.round(bars) : null,
-    keyTonic: key ? (((key.tonic + Math.round(pitch.semitones)) % 12) + 12) % 12 : null,
+    keyTonic: key ? movedKey(key, pitch.semitones).tonic : null,
     keyMode: key?.mode ?? null,
     tags: entry.settled.tags as Tag[],
     number: number ?? null,

@@ -2,7 +2,9 @@ import { clickSound } from '../playing/clickSound';
 import { eachClick } from '../playing/click';
 import type { Recipe } from '../library/recipe';
 import type { Grid } from '../rhythm/grid';
-import { firstBeat, RecipeError, type Making } from './making';
+import { firstBeat, type Making } from './making';
+import { loudestOf, quieterBy } from './level';
+import { RecipeError } from './recipeError';
 
 /** What was made, at the rate of the parent. */
 export interface Made {
@@ -137,10 +139,7 @@ function struckIn(out: readonly Float32Array[], grid: Grid, { clicksTo, countIn,
 
 function levelled(channels: Float32Array[], rate: number, { write }: Recipe): Made {
   let gain = 10 ** (write.gainDb / 20);
-  const loudest = channels.reduce(
-    (most, channel) => channel.reduce((a, b) => Math.max(a, Math.abs(b)), most),
-    0,
-  );
+  const loudest = loudestOf(channels);
   let quieterDb = 0;
   // Floating point holds what is louder than full scale.
   if (write.format !== 'wav 32 float' && loudest * gain > 1) {
@@ -149,7 +148,7 @@ function levelled(channels: Float32Array[], rate: number, { write }: Recipe): Ma
       throw new RecipeError(
         `It would be ${over.toFixed(1)} dB louder than full scale; make it quieter by as much.`,
       );
-    quieterDb = Math.ceil(over * 100) / 100;
+    quieterDb = quieterBy(loudest * gain);
     gain /= 10 ** (quieterDb / 20);
   }
   if (gain !== 1) for (const channel of channels) for (let n = 0; n < channel.length; n++) channel[n] *= gain;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { keyValue } from '../harmony/keyValue';
 import { keyLabel, pitchClassOf, type Key } from '../harmony/keyNames';
 import { median } from '../math/median';
 import type { Measurement } from '../measurement/schema';
@@ -6,8 +7,6 @@ import { tempoRelation } from '../readings/tempoRelation';
 import { gridValue } from '../rhythm/grid';
 import type { Making } from './making';
 import type { Made } from './compose';
-
-const keyValue = z.object({ tonic: z.int(), mode: z.enum(['major', 'minor']) });
 
 /** What a derived sample was to become, as far as it can be measured; seconds, frames of what is written. */
 export const planned = z.object({

@@ -1,5 +1,4 @@
-import type { Key } from '../harmony/keyNames';
-import { lastNotAfter } from '../math/bisect';
+import { movedKey, type Key } from '../harmony/keyNames';
 import {
   steadyMap,
   anchored,
@@ -13,13 +12,10 @@ import {
 import { laterBy } from '../fit/plan';
 import type { Fitting } from '../fit/voice';
 import { beatPosition, beatsWithin, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
+import { bentBy } from './bentBy';
 import { movedHits, type MovedHit } from './hitMoves';
+import { RecipeError } from './recipeError';
 import { LONGEST_MADE, type Recipe, type Region } from '../library/recipe';
-
-/** A recipe that cannot be followed; the message says why, in a sentence for the user. */
-export class RecipeError extends Error {
-  override name = 'RecipeError';
-}
 
 /** What a recipe comes to for a sample of so many frames at a rate. Frames are those of that rate. */
 export interface Making {
@@ -319,36 +315,6 @@ function resultGrid(
   return { ...grid, tempoBpm, one, movingBeats: null };
 }
 
-/** The map with knots at the hits: those that are moved stand where they are to, all others where they stood. */
-function bentBy(moved: readonly MovedHit[], map: TimeMap, size: number, length: number): TimeMap {
-  if (moved.every(({ from, to }) => Math.abs(to - from) < 1e-7)) return map;
-  const knots = new Map<number, number>([[0, 0]]);
-  const inside = moved.filter(({ at }) => at > 1e-4 && at < size - 1e-4);
-  for (const { at, to } of inside) knots.set(at, to);
-  // Knots of the map hold where no hit is near: the line between two hits is theirs.
-  const times = inside.map(({ at }) => at).sort((a, b) => a - b);
-  map.source.forEach((at, i) => {
-    const before = lastNotAfter(times, at);
-    const isNear = [times[before], times[before + 1]].some((time) => Math.abs(time - at) < 0.05);
-    if (!isNear) knots.set(at, map.result[i]);
-  });
-  knots.set(size, length);
-  const sorted = [...knots].sort(([a], [b]) => a - b);
-  return rising(sorted);
-}
-
-function rising(knots: readonly [number, number][]): TimeMap {
-  for (let i = 1; i < knots.length; i++)
-    if (knots[i][1] <= knots[i - 1][1])
-      throw new RecipeError(
-        `The hit at ${knots[i][0].toFixed(2)} s would stand before the one in front of it; move it less.`,
-      );
-  return timeMap(
-    knots.map(([at]) => at),
-    knots.map(([, to]) => to),
-  );
-}
-
 function check({ source, result }: TimeMap, from: number, isTape: boolean) {
   for (let i = 1; i < source.length; i++) {
     const span = source[i] - source[i - 1];
@@ -377,11 +343,6 @@ function countInOf(grid: Grid | null, bars: number, one: number): { seconds: num
 /** How long the first beat is, seconds. */
 export const firstBeat = (grid: Grid): number =>
   grid.movingBeats ? beatTime(grid, 1) - beatTime(grid, 0) : 60 / grid.tempoBpm;
-
-const movedKey = ({ tonic, mode }: Key, semitones: number): Key => ({
-  mode,
-  tonic: (((tonic + Math.round(semitones)) % 12) + 12) % 12,
-});
 
 /** What is left of the parent's tuning, cents. */
 function tuningAfter({ parent, pitch }: Recipe): number | null {

@@ -6,7 +6,8 @@ import { timeMap, toResult } from '../fit/timeMap';
 import type { Recipe } from '../library/recipe';
 import { beatTime } from '../rhythm/grid';
 import { movedHits } from './hitMoves';
-import { makingOf, RecipeError, type Making } from './making';
+import { makingOf, type Making } from './making';
+import { RecipeError } from './recipeError';
 
 /** Times are thought of in frames of this many a second: a note then stands within a hundredth of a millisecond. */
 const RATE = 96_000;

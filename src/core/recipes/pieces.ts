@@ -3,7 +3,7 @@ import { recipe, type Recipe, type RecipeInput } from '../library/recipe';
 import { barsUntil, beatPosition, feltBeatsPerBar } from '../rhythm/grid';
 import type { Onset } from '../rhythm/onsets';
 import { named, parentOf } from './aims';
-import { RecipeError } from './making';
+import { RecipeError } from './recipeError';
 
 /** How a sample is cut in pieces: at every so many bars, or at every hit. */
 export type Pieces =

@@ -5,7 +5,8 @@ import { isOnlyBent, planOfMaking } from './aims';
 import { ditherTo16 } from './dither';
 import { feelOf, swungPlace } from './hitMoves';
 import { madeOf } from './make';
-import { makingOf, RecipeError } from './making';
+import { makingOf } from './making';
+import { RecipeError } from './recipeError';
 import { recipe, type RecipeInput } from '../library/recipe';
 
 const RATE = 44_100;

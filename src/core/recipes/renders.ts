@@ -29,6 +29,10 @@ export const family = z.object({
       isParentChanged: z.boolean(),
     })
     .nullable(),
+  /** The blend that it came of; null for any other. */
+  mixed: z
+    .object({ blendId: z.uuid().nullable(), name: z.string(), words: z.string(), differences })
+    .nullable(),
   children: z.array(relative),
   siblings: z.array(relative),
 });

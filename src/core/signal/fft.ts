@@ -19,6 +19,8 @@ export interface RealFft {
   readonly spectrum: Float32Array;
   /** The samples whose spectrum stands in `spectrum`: a view that is good until the next transform of this size. */
   inverse(): Float32Array;
+  /** The same, `size` times as large: for whoever multiplies them anyway. */
+  inverseTimesSize(): Float32Array;
 }
 
 const cache = new Map<number, RealFft>();
@@ -55,12 +57,16 @@ function makeRealFft(size: number): RealFft {
       if (outputView.length === 0) outputView = view(output);
       return outputView;
     },
-    inverse() {
+    inverseTimesSize() {
       pffft._pffft_transform_ordered(setup, output, input, work, 1);
       if (inputView.length === 0) inputView = view(input);
-      const scale = 1 / size;
-      for (let i = 0; i < size; i++) inputView[i] *= scale;
       return inputView;
+    },
+    inverse() {
+      const samples = this.inverseTimesSize();
+      const scale = 1 / size;
+      for (let i = 0; i < size; i++) samples[i] *= scale;
+      return samples;
     },
   };
 }

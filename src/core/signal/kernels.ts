@@ -1,7 +1,7 @@
 import stored from './kernels.json' with { type: 'json' };
 
 /**
- * The innermost loops of listening in WebAssembly, four values at a time; what each does stands in
+ * The innermost loops of listening and bending in WebAssembly, four values at a time; what each does stands in
  * `kernels.wat`, which `npm run kernels` assembles. Addresses are those of `room`; counts are rounded up to
  * whole vectors of four.
  */
@@ -12,6 +12,32 @@ interface Kernels {
   windowed(x: number, window: number, out: number, count: number): number;
   magnitudes(spectrum: number, out: number, count: number): void;
   bandPowers(spectrum: number, starts: number, out: number, count: number): void;
+  read(
+    rows: number,
+    rowBytes: number,
+    places: number,
+    firsts: number,
+    x: number,
+    out: number,
+    count: number,
+  ): void;
+  framed(x: number, window: number, mask: number, scale: number, out: number, count: number): void;
+  add(x: number, sum: number, count: number): void;
+  addPower(spectrum: number, power: number, count: number): void;
+  turned(spectrum: number, re: number, im: number, out: number, count: number): void;
+  advances(now: number, then: number, re: number, im: number, size: number, count: number): void;
+  peaks(power: number, count: number, out: number): number;
+  coherence(peaks: number, count: number, re: number, im: number, size: number, sums: number): void;
+  advancePeaks(peaks: number, count: number, now: number, then: number, sums: number): void;
+  turnPeaks(
+    peaks: number,
+    count: number,
+    sums: number,
+    wasRe: number,
+    wasIm: number,
+    re: number,
+    im: number,
+  ): void;
 }
 
 const bytes = Uint8Array.from(atob(stored.wasm), (character) => character.charCodeAt(0));
@@ -46,4 +72,10 @@ export function roomForFloats(count: number): Room {
 export function roomForCounts(count: number): Room<Uint32Array> {
   const address = reserve(count);
   return { address, values: new Uint32Array(kernels.memory.buffer, address, count) };
+}
+
+/** The same for numbers of eight bytes. */
+export function roomForDoubles(count: number): Room<Float64Array> {
+  const address = reserve(2 * count);
+  return { address, values: new Float64Array(kernels.memory.buffer, address, count) };
 }

@@ -10,12 +10,15 @@ export function mixToMono(channels: readonly Float32Array[]): Float32Array {
   return mono;
 }
 
-/** Replaces NaN and infinities by 0 in place; returns how many there were. */
-export function silenceNonFinite(samples: Float32Array): number {
+/** Full scale is 1; what is a hundred thousand times louder (100 dB) is no sound but other data read as numbers. */
+const ABSURD = 1e5;
+
+/** Replaces NaN, infinities and what is too large for any sound by 0 in place; returns how many there were. */
+export function silenceAbsurd(samples: Float32Array): number {
   let replaced = 0;
   for (let i = 0; i < samples.length; i++) {
-    // Nought times what is not finite is not nought; the quickest of all tests.
-    if (samples[i] * 0 !== 0) {
+    // What is no number is not smaller than any either.
+    if (!(Math.abs(samples[i]) < ABSURD)) {
       samples[i] = 0;
       replaced++;
     }

@@ -27,6 +27,14 @@ const VERY_SAME_LENGTH = 0.0005;
 const TELLING_SECONDS = 12;
 /** Shorter ones are cuts, whatever they are named. */
 const SHORTEST_STEM = 4;
+/** What plays so much together is one recording twice: in another coding, or at another rate. */
+const SAME_SOUND = 0.93;
+/** Words that any recording is named by: two that share them need not be of one piece. */
+const SAYS_NOTHING = new Set(
+  'song track tune music audio sound sample untitled unnamed new project prod session rec recording master mix demo file piece'.split(
+    ' ',
+  ),
+);
 /** Evidence that two files belong together, in the sum. */
 const ENOUGH = 4;
 
@@ -106,7 +114,9 @@ function belongTogether(
     why.push('of the same length');
   }
   if (a.durationSeconds > TELLING_SECONDS) evidence += 1;
-  const shared = partA.piece.filter((word) => partB.piece.includes(word) && !common(a.folder, word));
+  const shared = partA.piece.filter(
+    (word) => partB.piece.includes(word) && !SAYS_NOTHING.has(word) && !common(a.folder, word),
+  );
   if (shared.length > 0) {
     const all = new Set([...partA.piece, ...partB.piece]).size;
     evidence += 2 * (shared.length / all) + Math.min(0.5, 0.25 * (shared.length - 1));
@@ -124,14 +134,15 @@ function belongTogether(
     } else evidence -= 1;
   }
   const together = correlation(a.envelope, b.envelope);
-  if (together > 0.97) evidence -= 3;
+  if (together > SAME_SOUND) evidence -= 3;
   else if (together > 0.12) {
     evidence += Math.min(1.5, 4 * together);
     why.push('they play together');
-  } else if (together < 0.02) evidence -= 0.5;
+  } else evidence -= together < 0.02 ? 1 : 0.5;
   if (a.tempoBpm !== null && b.tempoBpm !== null) {
     const { ratio } = tempoRelation(a.tempoBpm, b.tempoBpm);
-    evidence += ratio !== null ? 0.5 : -0.5;
+    // Stems of one piece share its tempo, or a half or double of it; names alone do not outweigh that.
+    evidence += ratio !== null ? 0.5 : -2;
   }
   return { evidence, why };
 }

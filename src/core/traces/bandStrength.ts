@@ -110,8 +110,13 @@ function rises(magnitudes: Float32Array, past: number): Float32Array {
   return out;
 }
 
+/** The byte that stands for a strength. */
+export function strengthByte(strength: number): number {
+  return Math.min(255, Math.round(PER_ROOT * Math.sqrt(strength)));
+}
+
 function toBytes(strength: Float32Array): Uint8Array {
-  return Uint8Array.from(strength, (value) => Math.min(255, Math.round(PER_ROOT * Math.sqrt(value))));
+  return Uint8Array.from(strength, strengthByte);
 }
 
 /** A Butterworth filter of second order by the bilinear transform. */

@@ -34,7 +34,6 @@ export async function changeInside(
 ): Promise<Outcome> {
   const locked = await lockSamples(client, sampleIds);
   const { slice, who } = await readSlice(client, locked, {
-    onsets: wantsOnsets(deed),
     revision: deed.do === 'order' && deed.order.do === 'return' ? deed.order.sequence : null,
     curatorId: hand,
   });
@@ -47,14 +46,9 @@ export async function changeInside(
   await writeMerged(client, writes.merged);
   await writeSets(client, writes.sets);
   await writeListRows(client, rows);
-  await announceSamples(client, locked, deed.do === 'measured' ? 'measured' : 'changed');
+  if (!(deed.do === 'renew' && deed.quietly))
+    await announceSamples(client, locked, deed.do === 'measured' ? 'measured' : 'changed');
   return outcome;
-}
-
-/** Proofs are measured on the hits; whoever speaks for a set is chosen by them. */
-function wantsOnsets(deed: Deed): boolean {
-  if (deed.do === 'order') return ['prove', 'prove by figures', 'bin', 'restore'].includes(deed.order.do);
-  return deed.do !== 'renew';
 }
 
 /** Does an order to samples, each by itself; those that it cannot be done to are named with the reason. */

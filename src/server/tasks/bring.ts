@@ -3,7 +3,7 @@ import { forgetOriginal } from '@/store/originalBytes';
 import { addItems, endItem, hasItems, reportItem, takeItem, type TakenItem } from '@/store/longTasks';
 import { endTask, type TakenTask } from '@/store/tasks';
 import { database } from '@/store/database';
-import { openArchive } from '../archive';
+import { openArchive, type Within } from '../archive';
 import { openDelivery } from '../deliveries';
 import { log } from '../log';
 import { openInPlace } from '../places';
@@ -26,6 +26,8 @@ type BytesOf = (item: TakenItem, from: number) => Promise<AsyncIterable<Uint8Arr
 /** Where the files of a task come from. */
 interface Source {
   bytesOf: BytesOf;
+  /** What of an archive's limits is left for archives inside of it. */
+  within?: Within;
   close: () => Promise<void>;
 }
 
@@ -37,7 +39,7 @@ export async function bring(task: BringingTask, signal: AbortSignal): Promise<vo
       for (;;) {
         const item = signal.aborted ? null : await takeItem(task);
         if (!item) break;
-        await bringOne(task, item, source.bytesOf, signal);
+        await bringOne(task, item, source, signal);
       }
     } finally {
       await source.close();
@@ -64,11 +66,12 @@ async function sourceOf(task: BringingTask): Promise<Source> {
     case 'fetch':
       return { bytesOf: ({ path }, from) => openDelivery(path, from), close };
     case 'unpack': {
-      const { originalId, folder } = (task as TakenTask<'unpack'>).payload;
-      const archive = await openArchive(originalId, folder);
+      const { originalId, folder, within } = (task as TakenTask<'unpack'>).payload;
+      const archive = await openArchive(originalId, folder, within);
       // Begun anew after a stop, it has its list already.
       if (!(await hasItems(task.taskId))) await addItems(task, [...archive.entries, ...archive.refused]);
       return {
+        within: archive.inside,
         bytesOf: async ({ path }, from) => after(await archive.bytesOf(path), from),
         close: async () => {
           archive.close();
@@ -91,7 +94,7 @@ async function* after(stream: AsyncIterable<Uint8Array>, count: number): AsyncGe
 async function bringOne(
   task: BringingTask,
   item: TakenItem,
-  bytesOf: BytesOf,
+  { bytesOf, within }: Source,
   signal: AbortSignal,
 ): Promise<void> {
   const { name, folder, position, modifiedMs, byteLength } = item;
@@ -126,6 +129,7 @@ async function bringOne(
         modifiedMs: announced ? modifiedMs : null,
         from,
         bytes: counted(),
+        within,
       });
       await endItem(task, position, { outcome: result.outcome, sampleId: result.sampleId, received });
       return;

@@ -20,7 +20,8 @@ import { changeInside } from '../change';
 import { detectorReadings } from '../detectorReadings';
 import { readEmbedded } from '../embeddedTags';
 import { findLikenesses } from '../likenesses';
-import { mp4ToFlac } from '../mp4';
+import { md5 } from '../md5';
+import { openMp4 } from '../mp4';
 import { proposeStemSet } from '../stemSets';
 import { thumbnailOf } from '../thumbnail';
 
@@ -123,16 +124,30 @@ export async function findOut(
   const range = request.range ?? settings.tempoRange ?? undefined;
   const meter = request.meter ?? undefined;
   const pcm = pcmHash();
-  const options = { range, meter, traced: true, onPcm: pcm.push };
+  const options = {
+    range,
+    meter,
+    traced: true,
+    onPcm: pcm.push,
+    byteLength: sample.byteLength,
+    md5,
+  };
   const onStage = (stage: keyof typeof STAGES) => onProgress(stage, STAGES[stage]);
   let listeningId: number | null = null;
   let measured: MeasuredFile;
   if (sniffed.format === 'mp4') {
     // What browsers hear is what is measured: the copy is kept first.
-    const copy = await storeOriginal(mp4ToFlac(bytes()), Infinity);
+    const sound = openMp4(bytes());
+    const copy = await storeOriginal(sound.flac, Infinity);
     listeningId = copy.originalId;
     checkBytes();
-    measured = await measureStream(() => readOriginal(copy.originalId, 0, copy.byteLength), options, onStage);
+    measured = await measureStream(
+      () => readOriginal(copy.originalId, 0, copy.byteLength),
+      { ...options, claimed: sound.claimed },
+      onStage,
+    );
+    const { audio } = measured;
+    audio.warnings.push(...sound.words(audio.frames / audio.sampleRate));
   } else {
     measured = await measureStream(bytes, options, onStage);
     checkBytes();

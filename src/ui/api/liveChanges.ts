@@ -1,6 +1,7 @@
 'use client';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
+import { noteLine } from './line';
 import type { LiveEvent } from '@/core/library/events';
 import type { SamplePage } from '@/core/library/shelfQuery';
 
@@ -41,6 +42,8 @@ export function useLiveChanges() {
     };
     const stop = listen((event) => {
       switch (event.kind) {
+        case 'line':
+          return noteLine(event.isThere);
         case 'missed':
           return void queries.invalidateQueries();
         case 'tasks':
@@ -49,6 +52,9 @@ export function useLiveChanges() {
           return void queries.setQueriesData<SamplePage>({ queryKey: ['intake'] }, (page) =>
             page?.rows ? withProgress(page, event) : page,
           );
+        case 'blend':
+          void queries.invalidateQueries({ queryKey: ['blends'] });
+          return void queries.invalidateQueries({ queryKey: ['blend', event.blendId] });
         case 'samples':
           refreshLists();
           for (const sampleId of event.sampleIds)

@@ -1,8 +1,7 @@
-import { z } from 'zod';
-import { begunTask, filePeek, place, placeFolder } from '@/core/library/places';
+import { begunTask, filePeek, keptPlaces, place, placeFolder } from '@/core/library/places';
 import { call, json, nothing } from './request';
 
-export const fetchPlaces = (signal?: AbortSignal) => call(z.array(place), '/api/places', { signal });
+export const fetchPlaces = (signal?: AbortSignal) => call(keptPlaces, '/api/places', { signal });
 
 export const keepPlace = (path: string) => call(place, '/api/places', json('POST', { path }));
 

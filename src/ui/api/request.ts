@@ -31,6 +31,9 @@ async function ask(path: string, init?: RequestInit): Promise<Response> {
     throw new RefusedError('Grento does not answer. Is it still running?', 0);
   }
   if (response.ok) return response;
+  // The session is over; what is not stored makes the browser ask before it leaves.
+  if (response.status === 401)
+    location.assign(`/enter?${new URLSearchParams({ next: location.pathname + location.search })}`);
   const said = refusal.safeParse(await response.json().catch(() => null));
   throw said.success
     ? new RefusedError(said.data.error, response.status, said.data.code)

@@ -12,7 +12,7 @@ export const entryQuery = (sampleId: string) =>
   });
 
 /** Null for a sample that is not measured yet. */
-const tracesQuery = (sampleId: string) =>
+export const tracesQuery = (sampleId: string) =>
   queryOptions({
     queryKey: ['traces', sampleId],
     queryFn: async ({ signal }) => {

@@ -1,17 +1,12 @@
 import { planOf, type Settled } from '@/core/fit/plan';
 import { proposalFor, type Target } from '@/core/fit/proposal';
-import { obey } from '@/core/playing/messages';
-import { Mixer } from '@/core/playing/mixer';
 import type { Grid } from '@/core/rhythm/grid';
-import { decoded, DecoderStandIn } from '../../../tests/support/decoderStandIn';
+import { DecoderStandIn } from '../../../tests/support/decoderStandIn';
 import { installThreads } from '../../../tests/support/fitterStandIn';
-import { AtTarget, type AimedPlay, type Stage } from './atTarget';
-import { FitThread } from './fitThread';
-import { FitCache } from './openFit';
-import { SampleCache } from './sampleCache';
+import { decode as decodeOf, settle, soundRoom } from '../../../tests/support/soundRoom';
+import { AtTarget, type AimedPlay } from './atTarget';
 
 const RATE = 8000;
-const BLOCK = 128;
 beforeEach(() => installThreads());
 
 const grid = (tempoBpm: number, one = 0, beatsPerBar = 4): Grid => ({
@@ -45,47 +40,15 @@ function piece(id: string, of: Grid, bars: number, kind: 'loop' | 'song' = 'loop
   };
 }
 
-/** A page's engine as far as targets go, heard block by block. */
+/** A page's engine as far as targets go. */
 function room() {
-  const mixer = new Mixer(RATE);
-  const heard: number[] = [];
-  const looked: string[] = [];
-  const faults: string[] = [];
-  /** Frame of the clock at the first block that was heard. */
-  let begun = 0;
-  const stage: Stage = {
-    rate: () => RATE,
-    tell: (told) => obey(mixer, told),
-    now: () => (mixer.playing ? mixer.position : null),
-    startAt: (frame) => {
-      mixer.start(frame);
-      heard.length = 0;
-      begun = mixer.position;
-    },
-    looksAt: (id) => looked.push(id),
-    fault: (fault) => faults.push(fault),
+  const { stage, rises, begun, ...rest } = soundRoom(RATE);
+  return {
+    ...rest,
+    target: new AtTarget(stage, rest.fits),
+    /** Times on the clock at which something rises out of silence, seconds. */
+    attacks: () => rises(0.3).map((frame) => (begun() + frame) / RATE),
   };
-  const samples = new SampleCache(() => RATE);
-  const fits = new FitCache(samples, new FitThread(), () => RATE);
-  const target = new AtTarget(stage, fits);
-  const listen = (seconds: number) => {
-    for (let done = 0; done < seconds * RATE; done += BLOCK) {
-      const [left, right] = [new Float32Array(BLOCK), new Float32Array(BLOCK)];
-      mixer.render(left, right);
-      heard.push(...left);
-    }
-  };
-  /** Times on the clock at which something rises out of silence, seconds. */
-  const attacks = () => {
-    const found: number[] = [];
-    let last = -Infinity;
-    heard.forEach((value, i) => {
-      if (Math.abs(value) > 0.3 && i - last > 300) found.push((begun + i) / RATE);
-      if (Math.abs(value) > 0.3) last = i;
-    });
-    return found;
-  };
-  return { target, fits, samples, mixer, looked, faults, listen, attacks, heard };
 }
 
 const aimed = ({ id, settled }: Piece, target: Partial<Target>, rest: Partial<AimedPlay> = {}): AimedPlay => {
@@ -104,14 +67,7 @@ const aimed = ({ id, settled }: Piece, target: Partial<Target>, rest: Partial<Ai
     ...{ clock: null, handOver: 'beat', keepsOthers: false, ...rest },
   };
 };
-async function decode({ id, samples }: Piece) {
-  const channels = [samples];
-  DecoderStandIn.of(id)!.answer(decoded(channels, channels, RATE));
-  await settle();
-}
-const settle = async () => {
-  for (let i = 0; i < 60; i++) await new Promise(setImmediate);
-};
+const decode = ({ id, samples }: Piece) => decodeOf(id, samples, RATE);
 
 /** Each stands within a millisecond of a beat of this tempo. */
 function expectOnBeats(times: readonly number[], bpm: number, from = 0) {

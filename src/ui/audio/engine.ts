@@ -9,6 +9,7 @@ import { mixOf, type ClickSettings, type Solo } from './clickSettings';
 import type { DecodedAudio } from './decodedAudio';
 import { FitThread } from './fitThread';
 import { FitCache } from './openFit';
+import { OnRuler, type Ruler } from './onRuler';
 import type { OpenSample } from './openSample';
 import { beginningState, keepLatency, type EngineState, type Speed } from './engineState';
 import { SampleCache } from './sampleCache';
@@ -28,11 +29,11 @@ class Engine {
     () => this.tellAll(),
   );
   private readonly samples = new SampleCache(() => this.thread.rate);
+  private readonly fits = new FitCache(this.samples, new FitThread(), () => this.thread.rate);
   /** What sounds at a target. */
-  readonly target = new AtTarget(
-    this.stage(),
-    new FitCache(this.samples, new FitThread(), () => this.thread.rate),
-  );
+  readonly target = new AtTarget(this.stage(), this.fits);
+  /** The lanes of a blend. */
+  readonly ruler = new OnRuler(this.stage(), this.fits);
   private readonly voices = new Voices(this.thread, this.samples, {
     onPlayable: () => {
       // The length may be another than before.
@@ -62,6 +63,11 @@ class Engine {
   private cue = 0;
   private run = 0;
 
+  /** What has the clock while no single sample has it. */
+  private get session(): AtTarget | OnRuler | null {
+    return this.target.isOn ? this.target : this.ruler.isOn ? this.ruler : null;
+  }
+
   subscribe = (listener: () => void) => {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
@@ -78,7 +84,7 @@ class Engine {
   open(sampleId: string, durationSeconds: number | null = null): OpenSample {
     if (this.voices.lead?.sampleId === sampleId) return this.voices.lead;
     this.stop();
-    if (this.target.isOn) this.target.clear();
+    this.session?.clear();
     this.left = null;
     this.together = null;
     this.pending = null;
@@ -110,8 +116,8 @@ class Engine {
     return {
       rate: () => this.thread.rate,
       tell: (told) => this.thread.tell(told),
-      now: () => (this.state.status === 'playing' && this.target.isOn ? this.renderedNow() : null),
-      startAt: (frame) => this.startClock(frame, -Infinity),
+      now: () => (this.state.status === 'playing' && this.session ? this.renderedNow() : null),
+      startAt: (frame, audibleFrom = -Infinity) => this.startClock(frame, audibleFrom),
       looksAt: (sampleId, beside) =>
         this.set({ sampleId, beside, status: 'playing', loaded: 1, fault: null }),
       fault: (fault) =>
@@ -125,6 +131,26 @@ class Engine {
     await this.thread.context.resume();
     if (!this.target.isOn) this.leaveVoices(aimed.sampleId);
     await this.target.play(aimed, from);
+  }
+
+  /** Lets the lanes of a blend sound, from a place on its ruler (default: where it stands), after the count-in if one is set. */
+  async playRuler(
+    ruler: Ruler,
+    from = this.state.sampleId === ruler.id ? this.position() : 0,
+    countIn = true,
+  ) {
+    if (!(await this.start())) return;
+    await this.thread.context.resume();
+    if (!this.ruler.isOn || this.state.sampleId !== ruler.id) this.leaveVoices(ruler.id);
+    const { click } = this.state;
+    const wanted =
+      ruler.round && (from >= ruler.round.to || from < ruler.round.from) ? ruler.round.from : from;
+    const start = wanted >= ruler.seconds - 0.01 ? 0 : wanted;
+    // What hangs before bar 1 is heard with it.
+    const audible = start === 0 ? Math.min(0, ruler.begins) : start;
+    const counts = countIn && click.on && click.countInBars > 0;
+    const begin = counts ? barsBefore(ruler.grid, start, click.countInBars) : audible;
+    await this.ruler.play(ruler, audible, Math.min(begin, audible));
   }
 
   /** All of a sample's audio; null where it cannot be had. It stays in the page as long as there is room. */
@@ -153,6 +179,7 @@ class Engine {
     this.stop();
     this.pending = null;
     this.cue = 0;
+    this.session?.clear();
     const { lead } = this.voices;
     if (lead) this.left = { sampleId: lead.sampleId, durationSeconds: lead.durationSeconds };
     this.voices.close();
@@ -166,7 +193,7 @@ class Engine {
     const { left, together } = this;
     if (!left) return;
     this.left = null;
-    this.target.clear();
+    this.session?.clear();
     this.set({ sampleId: left.sampleId, beside: [], status: 'loading' });
     this.pending = { from, countIn };
     this.setGrid(this.grid);
@@ -180,7 +207,7 @@ class Engine {
   /** Lets these samples sound on the clock of the open one, and it as they say; null: it alone, as it was recorded. */
   soundTogether(wanted: readonly Sounding[] | null) {
     this.together = wanted;
-    if (this.target.isOn) return;
+    if (this.session) return;
     this.voices.soundTogether(wanted);
     this.cameIn();
   }
@@ -202,7 +229,7 @@ class Engine {
   /** Lays the clock's bars and beats, which the click follows. */
   setGrid(grid: Grid | null) {
     this.grid = grid;
-    if (!this.target.isOn) this.thread.tell({ kind: 'grid', grid });
+    if (!this.session) this.thread.tell({ kind: 'grid', grid });
   }
 
   setClick(patch: Partial<ClickSettings>) {
@@ -224,7 +251,7 @@ class Engine {
 
   /** Half, three quarters, full speed; the pitch stays. */
   setSpeed(speed: Speed) {
-    const playing = this.state.status === 'playing' && !this.target.isOn;
+    const playing = this.state.status === 'playing' && !this.session;
     if (playing) this.cue = this.position();
     this.set({ speed });
     this.thread.tell({ kind: 'speed', speed });
@@ -235,7 +262,7 @@ class Engine {
   setHits(times: readonly number[]) {
     this.hits = times;
     const { rate } = this.thread;
-    if (this.target.isOn) return;
+    if (this.session) return;
     this.thread.tell({ kind: 'hits', hits: Float64Array.from(times, (time) => time * rate) });
   }
 
@@ -263,7 +290,7 @@ class Engine {
   }
 
   private tellLegs() {
-    if (this.target.isOn) return;
+    if (this.session) return;
     const { rate } = this.thread;
     const legs = this.state.legs.map((leg) => ({ ...leg, start: leg.start * rate, end: leg.end * rate }));
     this.thread.tell({ kind: 'legs', legs });
@@ -271,7 +298,7 @@ class Engine {
 
   /** Plays from a time in seconds (default: where it stands), after the count-in if one is set and wanted. */
   async play(from: number = this.position(), countIn = true): Promise<void> {
-    if (this.target.isOn && this.left) return this.comeBack(from, countIn);
+    if (this.session && this.left) return this.comeBack(from, countIn);
     const { lead } = this.voices;
     if (!lead?.channels || !(await this.start())) return;
     await this.thread.context.resume();
@@ -314,10 +341,13 @@ class Engine {
 
   stop() {
     this.target.forget();
+    this.ruler.forget();
     if (this.pending) {
       this.pending = null;
       this.set({ status: 'ready' });
     }
+    // Lanes that were asked for and are not there yet.
+    if (this.state.status === 'loading' && !this.voices.lead) this.set({ status: 'ready' });
     if (this.state.status !== 'playing') return;
     this.cue = this.position();
     this.thread.tell({ kind: 'stop' });
@@ -342,7 +372,7 @@ class Engine {
     const { context, rate } = this.thread;
     const { speed, legs, extraLatency } = this.state;
     const latency = (context.outputLatency || context.baseLatency || 0) + extraLatency;
-    if (this.target.isOn) return this.target.placeAt(this.renderedNow() - latency * rate * speed);
+    if (this.session) return this.session.placeAt(this.renderedNow() - latency * rate * speed);
     // Since the report the turn of a leg may have been passed.
     return alongLegs(
       legs,
@@ -383,7 +413,7 @@ class Engine {
       this.cue = 0;
       return this.set({ status: 'ready' });
     }
-    if (this.target.isOn) return this.target.keepUp(report.position);
+    if (this.session) return this.session.keepUp(report.position);
     if (this.voices.runOut(at)) void this.play(at, false);
   }
 

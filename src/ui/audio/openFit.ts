@@ -1,4 +1,5 @@
 import { fittingOf, type Plan } from '@/core/fit/plan';
+import type { Fitting } from '@/core/fit/voice';
 import type { Recipe } from '@/core/library/recipe';
 import { readOf } from '@/core/recipes/compose';
 import { makingOf } from '@/core/recipes/making';
@@ -16,6 +17,11 @@ export interface Aimed {
   recipe?: Recipe;
 }
 
+/** So much of what is heard is made before it begins, seconds. */
+const SPARE_SECONDS = 0.1;
+/** Of the speed at which it is made so much is counted on: others want to be made as well. */
+const SURE_SHARE = 0.6;
+
 /** One sample fitted by a plan: it can be heard while the rest of it is still being made. */
 export class OpenFit implements Held {
   /** All of its memory, filled from the beginning. */
@@ -29,26 +35,30 @@ export class OpenFit implements Held {
   private job: number | null = null;
   private first = 0;
   private source: Float32Array[] | null = null;
-  private waiting: { frames: number; tell: (isThere: boolean) => void }[] = [];
+  private waiting: { frames: number; isEnough: () => boolean; tell: (isThere: boolean) => void }[] = [];
+  /** When making it began, ms. */
+  private begunAt = 0;
 
   constructor(
     readonly name: string,
     { sampleId, durationSeconds, plan, recipe }: Aimed,
     private readonly samples: SampleCache,
     private readonly thread: FitThread,
-    rate: number,
+    private readonly rate: number,
   ) {
     this.sample = samples.take(sampleId, durationSeconds);
     this.stopListening = this.sample.listen({
       onPlayable: (channels) => (recipe ? void this.make(recipe, rate) : this.begin(channels, plan, rate)),
       onMore: () => {
         if (this.job !== null) this.thread.sourceIsThere(this.job, this.there());
+        else if (this.channels !== null && this.channels === this.source) this.moreIsMade(this.there());
       },
       onFault: (fault) => this.fail(fault),
     });
   }
 
   get bytes(): number {
+    if (this.channels === this.source) return 0;
     return (this.channels ?? []).reduce((sum, { byteLength }) => sum + byteLength, 0);
   }
 
@@ -58,10 +68,29 @@ export class OpenFit implements Held {
 
   /** Resolves to true when so many frames are made, or all; to false when it was closed before or cannot be made. */
   until(frames: number): Promise<boolean> {
+    return this.waitFor(frames, () => this.made >= Math.min(frames, this.length));
+  }
+
+  /** The same, when it can be heard from a frame on without running out, as fast as it is being made. */
+  untilPlayable(frame: number): Promise<boolean> {
+    return this.waitFor(frame + SPARE_SECONDS * this.rate, () => this.isPlayable(frame));
+  }
+
+  /** Whether what is heard from a frame on will always have been made by then. */
+  isPlayable(frame: number): boolean {
+    if (this.isWhole) return true;
+    const lead = (this.made - frame) / this.rate;
+    const rest = (this.length - this.made) / this.rate;
+    if (lead < SPARE_SECONDS) return false;
+    const speed = this.made / this.rate / Math.max(1e-3, (performance.now() - this.begunAt) / 1000);
+    return rest <= SURE_SHARE * speed * (lead + rest);
+  }
+
+  private waitFor(frames: number, isEnough: () => boolean): Promise<boolean> {
     if (this.fault !== null) return Promise.resolve(false);
     this.want(frames);
-    if (this.made >= Math.min(frames, this.length)) return Promise.resolve(true);
-    return new Promise((tell) => this.waiting.push({ frames, tell }));
+    if (isEnough()) return Promise.resolve(true);
+    return new Promise((tell) => this.waiting.push({ frames, isEnough, tell }));
   }
 
   /** It is going to be heard up to this frame. */
@@ -81,9 +110,16 @@ export class OpenFit implements Held {
     if (this.job !== null) this.thread.drop(this.job);
     const { first, size, fitting } = fittingOf(plan, rate, channels[0].length);
     this.first = first;
+    this.begunAt = performance.now();
     this.made = 0;
     this.length = fitting.length;
     this.source = channels.map((channel) => channel.subarray(first, first + size));
+    if (isUnbent(fitting, size)) {
+      // What is not bent is the sample itself: neither time nor memory goes into it.
+      this.job = null;
+      this.channels = this.source;
+      return this.moreIsMade(this.there());
+    }
     this.job = this.thread.begin(this.source, fitting, this.there(), this.events());
     for (const { frames } of this.waiting) this.thread.want(this.job, frames);
   }
@@ -105,12 +141,14 @@ export class OpenFit implements Held {
   private events(): FittingEvents {
     return {
       onBegun: (made) => (this.channels = made),
-      onMade: (frames) => {
-        this.made = frames;
-        this.answer((wanted) => (frames >= Math.min(wanted, this.length) ? true : null));
-      },
+      onMade: (frames) => this.moreIsMade(frames),
       onFault: (fault) => this.fail(fault),
     };
+  }
+
+  private moreIsMade(frames: number) {
+    this.made = frames;
+    this.answer(({ isEnough }) => (isEnough() ? true : null));
   }
 
   /** Frames of what is read of the sample that are decoded. */
@@ -124,11 +162,17 @@ export class OpenFit implements Held {
     this.answer(() => false);
   }
 
-  private answer(say: (frames: number) => boolean | null) {
-    const waiting = this.waiting.map((one) => ({ ...one, said: say(one.frames) }));
+  private answer(say: (waiting: { isEnough: () => boolean }) => boolean | null) {
+    const waiting = this.waiting.map((one) => ({ ...one, said: say(one) }));
     this.waiting = waiting.filter(({ said }) => said === null);
     for (const { said, tell } of waiting) if (said !== null) tell(said);
   }
+}
+
+/** Whether a fitting comes to the sample as it is. */
+function isUnbent({ length, semitones, map }: Fitting, size: number): boolean {
+  if (length !== size || semitones !== 0) return false;
+  return !map || map.source.every((frame, i) => Math.abs(frame - map.result[i]) < 1e-6);
 }
 
 /** What fitted samples may take when nobody hears them, bytes. */

@@ -83,10 +83,15 @@ export function BenchHead({ bench }: { bench: Bench }) {
         <StandingMark standing={summary.standing} />
       </span>
       <span
-        className="ml-auto truncate text-tiny text-look"
-        title={[...summary.doubts, ...warnings].join('\n')}
+        className="ml-auto truncate text-tiny"
+        title={[...summary.doubts, ...summary.todos, ...warnings].join('\n')}
       >
-        {summary.doubts.join('; ')}
+        <span className="text-look">{summary.doubts.join('; ')}</span>
+        {summary.todos.length > 0 && (
+          <span className="text-ink-soft">
+            {summary.doubts.length > 0 && ' · '}to do: {summary.todos.join('; ')}
+          </span>
+        )}
       </span>
       <NotStored outbox={bench.outbox} />
       <div className="flex">

@@ -91,7 +91,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
   const barBeats = grid ? feltBeatsPerBar(grid.meter) : 4;
   const [fold, setFold] = useState<FoldSettings>({
     rowBeats: barBeats,
-    drawing: 'hits',
+    drawing: 'repeats',
     bands: BANDS,
     tall: null,
   });
@@ -294,6 +294,7 @@ function LoadedBench({ bench }: { bench: Bench }) {
           <Transport grid={grid} rounds={rounds} row={bench.entry.summary} />
         </div>
         <SidePanel
+          snap={snap}
           bench={bench}
           taps={taps}
           lean={lean}

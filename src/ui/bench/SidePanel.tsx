@@ -14,6 +14,7 @@ import { SaveBar } from './SaveBar';
 import { SettledHead } from './settle/SettledHead';
 import { SettlePanel } from './settle/SettlePanel';
 import { TagsCard } from '../tags/TagsCard';
+import type { Snap } from './snapping';
 import type { Bench } from './useBench';
 import type { Settling } from './useSettling';
 import type { Taps } from './useTaps';
@@ -25,6 +26,7 @@ interface Props {
   lean: Lean | null;
   show: View['show'];
   settling: Settling;
+  snap: Snap;
   compared: Compared | null;
   onCompare: (other: Compared | null) => void;
 }
@@ -41,7 +43,7 @@ export function SidePanel({ bench, settling, ...rest }: Props) {
   );
 }
 
-const Cards = memo(function Cards({ bench, taps, lean, show, settling, compared, onCompare }: Props) {
+const Cards = memo(function Cards({ bench, taps, lean, show, settling, snap, compared, onCompare }: Props) {
   return (
     <>
       <TabGroup className="flex min-h-0 flex-1 flex-col">
@@ -63,7 +65,7 @@ const Cards = memo(function Cards({ bench, taps, lean, show, settling, compared,
         </TabList>
         <TabPanels className="min-h-0 flex-1 overflow-y-auto">
           <TabPanel className="p-3">
-            <SettlePanel bench={bench} taps={taps} lean={lean} onMove={settling.settle} />
+            <SettlePanel bench={bench} taps={taps} lean={lean} snap={snap} onMove={settling.settle} />
             <ReadingsTable bench={bench} compared={compared} onCompare={onCompare} />
           </TabPanel>
           <TabPanel className="p-3">

@@ -11,6 +11,7 @@ import { useEngine } from '../audio/useEngine';
 import { Button } from '../pieces/Button';
 import { percentText } from '../pieces/figures';
 import { keepKeysFree } from '../pieces/pressedByMouse';
+import { SmallToggle } from '../pieces/SmallToggle';
 import type { Bench } from './useBench';
 
 const NEITHER: StemGain = { mute: false, solo: false };
@@ -81,20 +82,22 @@ export function StemsBar({ bench }: { bench: Bench }) {
             >
               {inSet(member.name, set.name)}
             </button>
-            <Small
+            <SmallToggle
+              className="border-l leading-6"
               label={`Mute ${member.name}`}
               pressed={gain.mute}
               onClick={() => put({ mute: !gain.mute })}
             >
               mute
-            </Small>
-            <Small
+            </SmallToggle>
+            <SmallToggle
+              className="border-l leading-6"
               label={`Only ${member.name}`}
               pressed={gain.solo}
               onClick={() => put({ solo: !gain.solo })}
             >
               solo
-            </Small>
+            </SmallToggle>
           </span>
         );
       })}
@@ -111,32 +114,4 @@ function inSet(name: string, piece: string): string {
     ? whole.slice(piece.length).replace(/^[\s\-_]+/, '')
     : whole;
   return rest || whole;
-}
-
-function Small({
-  label,
-  pressed,
-  onClick,
-  children,
-}: {
-  label: string;
-  pressed: boolean;
-  onClick: () => void;
-  children: string;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      aria-pressed={pressed}
-      onMouseDown={keepKeysFree}
-      onClick={onClick}
-      className={clsx(
-        'border-l border-rule-strong px-1.5 text-tiny leading-6',
-        pressed ? 'bg-ink text-paper' : 'text-ink-soft hover:bg-wash-ink',
-      )}
-    >
-      {children}
-    </button>
-  );
 }

@@ -1,5 +1,7 @@
 import { attackNear } from '@/core/signal/attack';
 import { nearestZeroCrossing } from '@/core/signal/seam';
+import { engine } from '../audio/engine';
+import type { Bench } from './useBench';
 
 /** What things that are placed by hand go to. */
 export const SNAPS = ['hits', 'crossings', 'nothing'] as const;
@@ -42,4 +44,12 @@ export function snapped(
 /** The snap that holds while Alt is down: the other of hits and nothing. */
 export function overridden(snap: Snap, alt: boolean): Snap {
   return alt ? (snap === 'nothing' ? 'hits' : 'nothing') : snap;
+}
+
+/** How far from the playhead something is meant by it, seconds. */
+const PLAYHEAD_REACH = 0.05;
+
+/** The place that somebody means who says “here” while it plays. */
+export function placeOfPlayhead({ entry, audio }: Pick<Bench, 'entry' | 'audio'>, snap: Snap): number {
+  return snapped(engine.position(), snap, PLAYHEAD_REACH, entry.measurement?.onsets ?? [], audio);
 }

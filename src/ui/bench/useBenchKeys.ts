@@ -6,11 +6,14 @@ import { barTime, beatPosition, beatTime, feltBeatsPerBar } from '@/core/rhythm/
 import type { Pinned } from '@/core/rhythm/pins';
 import { engine } from '../audio/engine';
 import { speedAfter } from '../audio/engineState';
+import { usePutIntoBlend } from '../blend/putIntoBlend';
+import { bpmText } from '../pieces/figures';
 import { neighbours } from '../intake/workingList';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';
 import { beatPinnedTo, oneMovedTo, oneOnBeat, tempoScaled, tempoTyped } from './gridMoves';
-import { snapped, type Snap } from './snapping';
+import { placeOfPlayhead, type Snap } from './snapping';
 import { LOOP_CHOICES } from './Transport';
+import { save } from './saving';
 import type { Bench } from './useBench';
 import type { Rounds } from './useRound';
 import type { Settling } from './useSettling';
@@ -47,14 +50,15 @@ const group = (name: string, lines: Line[]): KeyAction[] =>
 /** Every gesture of the Bench on the keyboard. */
 export function useBenchKeys(hands: Hands) {
   const router = useRouter();
+  const put = usePutIntoBlend();
   const actions = useMemo(
     () => [
       ...hearing(hands),
       ...settling(hands),
       ...seeing(hands),
-      ...leaving(hands, (to) => router.push(to)),
+      ...leaving(hands, (to) => router.push(to), put),
     ],
-    [hands, router],
+    [hands, router, put],
   );
   useKeys(actions);
 }
@@ -122,9 +126,19 @@ function settling({
   };
   const nudgeOne = (seconds: number) => from((s) => nudge(oneMovedTo(s, s.grid.one + seconds)));
   const nudgeTempo = (bpm: number) =>
-    from((s) => nudge(tempoTyped(s, Math.max(10, Math.min(1000, s.grid.tempoBpm + bpm)), 0)));
+    from((s) => {
+      const next = Math.max(10, Math.min(1000, s.grid.tempoBpm + bpm));
+      if (!s.grid.movingBeats) return nudge(tempoTyped(s, next, 0));
+      // One tempo for a grid that has many: that is asked for, not done by the way.
+      toast(
+        `The grid moves. At one tempo of ${bpmText(next)} BPM it would be steady, and its ${s.grid.movingBeats.length} beats gone.`,
+        {
+          action: { label: 'Make it steady', onClick: () => settle(tempoTyped(s, next, 0)) },
+        },
+      );
+    });
   const sample = audio ? 1 / audio.sampleRate : 0;
-  const here = () => snapped(engine.position(), snap, 0.05, onsets, audio);
+  const here = () => placeOfPlayhead(bench, snap);
   const nextOnset = (way: 1 | -1) =>
     from((s) => {
       const times = onsets.map(({ time }) => time);
@@ -220,7 +234,11 @@ function seeing({ bench: { grid, entry }, view, mainView, setMainView, stepRows 
   ]);
 }
 
-function leaving({ bench }: Hands, open: (path: string) => void): KeyAction[] {
+function leaving(
+  { bench }: Hands,
+  open: (path: string) => void,
+  put: ReturnType<typeof usePutIntoBlend>,
+): KeyAction[] {
   const { sampleId } = bench.entry.summary;
   const go = (to: 'previous' | 'next') => () => {
     const target = neighbours(sampleId)[to];
@@ -232,12 +250,8 @@ function leaving({ bench }: Hands, open: (path: string) => void): KeyAction[] {
       ['Page Up', 'Previous sample of the list', key('PageUp'), go('previous')],
     ]),
     ...group('Saving', [
-      [
-        'Ctrl + S',
-        'Save to the Shelf',
-        key('Ctrl+KeyS'),
-        () => void bench.order({ do: 'save' }, 'saved', 'Saved to the Shelf.'),
-      ],
+      ['Ctrl + S', 'Save to the Shelf', key('Ctrl+KeyS'), () => save(bench)],
+      ['Shift + P', 'Put it into the Blend', key('Shift+KeyP'), () => put([bench.entry.summary])],
     ]),
   ];
 }

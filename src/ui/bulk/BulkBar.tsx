@@ -1,8 +1,10 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
-import { X } from 'lucide-react';
+import { Download, X } from 'lucide-react';
+import { toast } from 'sonner';
 import type { SampleSummary } from '@/core/library/entry';
 import type { Target } from '@/core/library/orders';
+import { takeAway } from '../api/archives';
 import { useCurators } from '../api/curators';
 import { fetchBulkSteps } from '../api/intake';
 import { Button } from '../pieces/Button';
@@ -121,6 +123,21 @@ export function BulkBar({ bulk, targets, sample, where, part, onPart, onClear }:
             <Button pressed={part === 'join'} disabled={count < 2} onClick={toggle('join')}>
               Join as stems …
             </Button>
+            {where === 'shelf' &&
+              (['tagged', 'original'] as const).map((as) => (
+                <Button
+                  key={as}
+                  onClick={() =>
+                    void takeAway(
+                      targets.map(({ sampleId }) => sampleId),
+                      as,
+                    ).catch((error: Error) => toast.error(error.message))
+                  }
+                >
+                  <Download className="size-3.5" aria-hidden />
+                  {as === 'tagged' ? 'Tagged copies' : 'Originals'}
+                </Button>
+              ))}
             <Button
               onClick={() => {
                 void perform({ do: 'bin' }, targets);

@@ -45,8 +45,9 @@ export const targetOf = ({ sampleId, sequence }: SampleSummary): Target => ({ sa
 
 interface Listed {
   rowAt: (index: number) => SampleSummary | null;
-  /** The row under the cursor; −1 for none. */
+  /** Where the hand lies, −1 for nowhere in the list, and on what. */
   selected: number;
+  held: SampleSummary | null;
   setSelected: (index: number) => void;
   /** How many rows the list has. */
   total: number;
@@ -55,9 +56,8 @@ interface Listed {
 }
 
 /** What pressing a row of a list does with the choice: with Ctrl it joins or leaves, with Shift all up to it join, else there is none. */
-export function useChoosing({ rowAt, total, selected, setSelected, all }: Listed) {
+export function useChoosing({ rowAt, total, selected, held: current, setSelected, all }: Listed) {
   const chosen = useChosen();
-  const current = rowAt(selected);
   const select = useStable((index: number, { range, toggle }: { range: boolean; toggle: boolean }) => {
     const row = rowAt(index);
     if (toggle && row) {

@@ -2,7 +2,8 @@
 import { useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { GitBranch } from 'lucide-react';
-import { differencesText } from '@/core/recipes/differences';
+import Link from 'next/link';
+import { differencesText, type Differences } from '@/core/recipes/differences';
 import type { Family } from '@/core/recipes/renders';
 import { fetchFamily } from '../api/renders';
 import { useOpenOnBench } from '../api/useEntry';
@@ -18,8 +19,8 @@ export function FamilyCard({ sampleId }: { sampleId: string }) {
   });
   const openOnBench = useOpenOnBench();
   if (error) return <p className="text-small text-one">{error.message}</p>;
-  if (!data || (!data.made && data.children.length === 0)) return null;
-  const { made, children, siblings } = data;
+  if (!data || (!data.made && !data.mixed && data.children.length === 0)) return null;
+  const { made, mixed, children, siblings } = data;
   const again = () => {
     if (!made?.parent) return;
     keepDraft(made.parent.sampleId, draftOfRecipe(made.recipe));
@@ -38,15 +39,7 @@ export function FamilyCard({ sampleId }: { sampleId: string }) {
             )}
           </div>
           <p className="mt-0.5">{made.words}</p>
-          <p
-            className={clsx(
-              'figures mt-1 text-tiny',
-              made.differences.faults.length > 0 ? 'bg-wash-look px-1 text-look' : 'text-ink-soft',
-            )}
-            data-testid="differences"
-          >
-            {differencesText(made.differences)}
-          </p>
+          <Compared differences={made.differences} />
           {made.isParentChanged && (
             <p className="mt-1 text-look">
               Its parent was settled anew since: this one keeps the grid that it was made with.
@@ -59,9 +52,40 @@ export function FamilyCard({ sampleId }: { sampleId: string }) {
           )}
         </div>
       )}
+      {mixed && (
+        <div>
+          <div className="flex items-center gap-1">
+            <GitBranch className="size-4 shrink-0" aria-hidden /> came of{' '}
+            {mixed.blendId ? (
+              <Link href={`/blend/${mixed.blendId}`} className="min-w-0 truncate font-medium hover:underline">
+                {mixed.name}
+              </Link>
+            ) : (
+              <span>a blend that is not there any more</span>
+            )}
+          </div>
+          <p className="mt-0.5">{mixed.words}</p>
+          <Compared differences={mixed.differences} />
+        </div>
+      )}
       <Members title="made of the same" all={siblings} onOpen={openOnBench} />
       <Members title="made of it" all={children} onOpen={openOnBench} />
     </section>
+  );
+}
+
+/** How far what was written is from what was planned. */
+function Compared({ differences }: { differences: Differences }) {
+  return (
+    <p
+      className={clsx(
+        'figures mt-1 text-tiny',
+        differences.faults.length > 0 ? 'bg-wash-look px-1 text-look' : 'text-ink-soft',
+      )}
+      data-testid="differences"
+    >
+      {differencesText(differences)}
+    </p>
   );
 }
 

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { ChevronDown, ChevronUp, Pause, Play, RotateCw, X } from 'lucide-react';
 import { useState, useSyncExternalStore, type ReactNode } from 'react';
 import { toast } from 'sonner';
-import type { LongTask, MeasuringState, TaskMove } from '@/core/library/tasks';
+import { MAKING_KINDS, type LongTask, type MeasuringState, type TaskMove } from '@/core/library/tasks';
 import { cancelMeasuring, directTask, pauseMeasuring, useTasks } from '../api/tasks';
 import { changeSample } from '../api/samples';
 import { Button } from '../pieces/Button';
@@ -179,6 +179,7 @@ function FromBin({ upload: { id, name, result } }: { upload: Upload }) {
 function TaskLine({ task }: { task: LongTask }) {
   const queries = useQueryClient();
   const { taskId, kind, words, state, fault, files, done, failed, bytes, received, faults, current } = task;
+  const makes = (MAKING_KINDS as readonly string[]).includes(kind);
   const direct = (move: TaskMove) =>
     void directTask(taskId, move)
       .then(() => queries.invalidateQueries({ queryKey: ['tasks'] }))
@@ -193,9 +194,9 @@ function TaskLine({ task }: { task: LongTask }) {
         <>
           {state === 'paused' && 'paused, '}
           {state === 'cancelled' && 'cancelled, '}
-          {done} of {files} {kind === 'render' ? 'made' : 'files'}
+          {done} of {files} {makes ? 'made' : 'files'}
           {failed > 0 && <b className="text-one">, {failed} not</b>}
-          {kind !== 'render' && `, ${sizeText(received)} of ${sizeText(bytes)}`}
+          {!makes && `, ${sizeText(received)} of ${sizeText(bytes)}`}
           {going && current && <span title={current}>, {current}</span>}
           {fault && <b className="text-one"> {fault}</b>}
         </>
@@ -241,12 +242,14 @@ function TaskLine({ task }: { task: LongTask }) {
 
 function MeasuringLine({ measuring }: { measuring: MeasuringState }) {
   const queries = useQueryClient();
-  const { waiting, running, paused, doneLately, bytesLately, secondsLately, bytesLeft } = measuring;
+  const { waiting, running, paused, doneLately, secondsLately, secondsLeft } = measuring;
   const renew = () => queries.invalidateQueries({ queryKey: ['tasks'] });
   const rate = secondsLately > 2 ? doneLately / secondsLately : 0;
-  const left = bytesLately > 0 && secondsLately > 2 ? bytesLeft / (bytesLately / secondsLately) : null;
   // The whole is not known after a reload: the line shows what of the last minute's work and the rest is done.
-  const share = bytesLately / Math.max(1, bytesLately + bytesLeft);
+  const share =
+    secondsLeft === null
+      ? doneLately / Math.max(1, doneLately + waiting + running)
+      : secondsLately / Math.max(1, secondsLately + secondsLeft);
   return (
     <Line
       label={paused ? 'Measuring rests' : 'Measuring'}
@@ -258,7 +261,7 @@ function MeasuringLine({ measuring }: { measuring: MeasuringState }) {
           {rate > 0 &&
             !paused &&
             `, ${rate >= 1 ? `${rate.toFixed(1)} a second` : `${(60 * rate).toFixed(0)} a minute`}`}
-          {left !== null && !paused && `, ${spanText(left)} left`}
+          {secondsLeft !== null && !paused && `, ${spanText(secondsLeft)} left`}
         </>
       }
       buttons={

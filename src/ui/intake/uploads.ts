@@ -37,8 +37,10 @@ interface UploadsState {
 const AT_ONCE = 3;
 /** How many files are asked about at a time. */
 const ASKED_AT_ONCE = 500;
-/** Breaks after which a file is sent again by itself, ms. */
-const RESTS = [500, 2000, 6000];
+/** Rests before a file is sent again by itself, ms. While Grento is away the last one comes again and again. */
+const RESTS = [500, 1000, 2000, 4000];
+/** What a server says that is being started, or that has not noticed yet that a line is dead. */
+const PASSING = [400, 409, 502, 503, 504];
 const MOST_TOLD = 200;
 const NONE: UploadsState = {
   totals: { files: 0, ended: 0, failed: 0, spared: 0, binned: 0, bytes: 0, sent: 0, bytesPerSecond: null },
@@ -204,7 +206,7 @@ class Uploads {
     const request = new XMLHttpRequest();
     this.requests.set(id, request);
     this.sending++;
-    this.update(id, { state: 'sending' });
+    this.update(id, { state: 'sending', message: null });
     const end = (patch: Partial<Upload>) => {
       this.requests.delete(id);
       this.sending--;
@@ -217,27 +219,27 @@ class Uploads {
       before = loaded;
       if (this.list.get(id)?.state === 'sending') this.update(id, { sent: from + loaded });
     };
-    request.onerror = () => {
-      if (tries >= RESTS.length)
-        return end({
-          state: 'failed',
-          message: `“${name}” could not be sent: the connection broke. What has arrived is kept; send it again to go on.`,
-        });
-      end({ state: 'waiting' });
-      setTimeout(() => {
-        if (this.list.get(id)?.state !== 'waiting') return;
-        void this.ask([id]).then(() => {
-          if (this.list.get(id)?.state === 'waiting') this.send(id, tries + 1);
-        });
-      }, RESTS[tries]);
+    const again = (words: string) => {
+      end({ state: 'waiting', message: words });
+      setTimeout(
+        () => {
+          if (this.list.get(id)?.state !== 'waiting') return;
+          void this.ask([id]).then(() => {
+            if (this.list.get(id)?.state === 'waiting') this.send(id, tries + 1);
+          });
+        },
+        RESTS[Math.min(tries, RESTS.length - 1)],
+      );
     };
+    request.onerror = () => again(`“${name}” waits until Grento answers again, and goes on by itself.`);
     request.onabort = () => end({ state: 'cancelled', message: 'cancelled' });
     request.onload = () => {
       if (request.status >= 200 && request.status < 300) {
         const result = takenIn.parse(JSON.parse(request.responseText));
         end({ state: 'done', result, sent: file.size });
         if (result.outcome !== 'in the bin') this.files.delete(id);
-      } else end({ state: 'failed', message: refusalOf(request) });
+      } else if (PASSING.includes(request.status) && tries < RESTS.length) again(refusalOf(request));
+      else end({ state: 'failed', message: refusalOf(request) });
     };
     const place = { length: String(file.size), modified: String(file.lastModified), from: String(from) };
     const query = new URLSearchParams({ name, folder, ...place });
@@ -278,6 +280,7 @@ class Uploads {
       const says =
         state === 'sending' ||
         state === 'failed' ||
+        (state === 'waiting' && upload.message !== null) ||
         result?.outcome === 'duplicate' ||
         Boolean(result?.inBin) ||
         result?.outcome === 'unpacking';

@@ -13,7 +13,8 @@ export function Button({ tone = 'plain', pressed, className, type = 'button', ..
     <button
       type={type}
       onMouseDown={keepKeysFree}
-      aria-pressed={pressed}
+      // What is one of several is checked, not pressed.
+      aria-pressed={rest.role === 'radio' ? undefined : pressed}
       className={clsx(
         'inline-flex h-7 items-center justify-center gap-1.5 whitespace-nowrap border px-2.5 text-small disabled:opacity-45',
         tone === 'strong' && 'border-ink bg-ink font-semibold text-paper enabled:hover:bg-ink-soft',

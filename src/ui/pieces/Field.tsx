@@ -1,5 +1,5 @@
 import clsx from 'clsx';
-import type { InputHTMLAttributes, ReactNode } from 'react';
+import type { InputHTMLAttributes, ReactNode, Ref } from 'react';
 
 export const fieldClass =
   'h-7 border border-rule-strong bg-sheet px-2 text-small placeholder:text-ink-soft/80 aria-invalid:border-one disabled:opacity-50';
@@ -26,6 +26,9 @@ export function Labelled({
   );
 }
 
-export function TextField({ className, ...rest }: InputHTMLAttributes<HTMLInputElement>) {
+export function TextField({
+  className,
+  ...rest
+}: InputHTMLAttributes<HTMLInputElement> & { ref?: Ref<HTMLInputElement> }) {
   return <input className={clsx(fieldClass, className)} autoComplete="off" spellCheck={false} {...rest} />;
 }

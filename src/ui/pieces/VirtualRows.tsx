@@ -1,12 +1,15 @@
 'use client';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, type ReactNode } from 'react';
+import { useStable } from './useStable';
 
 interface Props {
   count: number;
   rowHeight: number;
-  /** The row that is kept in sight when it changes; −1 for none. */
+  /** The row that the hand lies on; −1 for none. */
   cursor: number;
+  /** How often the hand was moved: each time its row is brought into sight, and at no other. */
+  moves: number;
   /** Tells which rows are in sight. */
   onRange?: (from: number, to: number) => void;
   /** … and again when scrolling has come to rest. */
@@ -15,11 +18,24 @@ interface Props {
   row: (index: number, isScrolling: boolean) => ReactNode;
   /** What stands below the rows, such as words for an empty list. */
   children?: ReactNode;
+  /** What the list is, for whoever comes to it by keys. */
+  label: string;
   className?: string;
 }
 
 /** Equal rows of which only those in sight are rendered; scrolling renders nothing else anew. */
-export function VirtualRows({ count, rowHeight, cursor, onRange, onRest, row, children, className }: Props) {
+export function VirtualRows({
+  count,
+  rowHeight,
+  cursor,
+  moves,
+  onRange,
+  onRest,
+  row,
+  children,
+  label,
+  className,
+}: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count,
@@ -34,11 +50,18 @@ export function VirtualRows({ count, rowHeight, cursor, onRange, onRest, row, ch
   useEffect(() => {
     if (!isScrolling) onRest?.(from, to);
   }, [from, to, isScrolling, onRest]);
-  useEffect(() => {
+  const bring = useStable(() => {
     if (cursor >= 0) virtual.scrollToIndex(cursor);
-  }, [cursor, virtual]);
+  });
+  useEffect(() => bring(), [moves, bring]);
   return (
-    <div ref={scroller} className={className}>
+    <div
+      ref={scroller}
+      role={count > 0 ? 'rowgroup' : undefined}
+      tabIndex={0}
+      aria-label={label}
+      className={className}
+    >
       <div className="relative" style={{ height: virtual.getTotalSize() }}>
         {shown.map(({ index, start, key }) => (
           <div key={key} className="absolute inset-x-0" style={{ transform: `translateY(${start}px)` }}>

@@ -1,10 +1,22 @@
 import { keyLabel } from '@/core/harmony/keyNames';
+import type { SampleSummary } from '@/core/library/entry';
 import type { WriteFormat } from '@/core/library/recipe';
 import type { KeyReadingValue } from '@/core/readings/reading';
 
 /** "96", "88.402": as many decimals as say something, three at most. */
 export function bpmText(bpm: number): string {
   return String(Math.round(bpm * 1000) / 1000);
+}
+
+/** The key of a row in words; a one-shot's root alone, which has no mode. Null where it has neither. */
+export function keyOfRow({
+  kind,
+  keyTonic,
+  keyMode,
+}: Pick<SampleSummary, 'kind' | 'keyTonic' | 'keyMode'>): string | null {
+  if (keyTonic === null || keyMode === null) return null;
+  const label = keyLabel({ tonic: keyTonic, mode: keyMode });
+  return kind === 'oneshot' ? label.split(' ')[0] : label;
 }
 
 /** "WAV 24", "MIDI notes" */

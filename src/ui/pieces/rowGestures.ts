@@ -7,8 +7,12 @@ export interface RowGestures {
   onOpen: (sampleId: string) => void;
 }
 
+/** By what the list says on which row the hand lies. */
+export const rowId = (sampleId: string): string => `row-${sampleId}`;
+
 /** What pressing a row of a list does: it is selected, with Shift up to it, with Ctrl besides; pressed twice it is opened. */
 export const rowGestures = ({ sampleId, index, onSelect, onOpen }: RowGestures) => ({
+  id: rowId(sampleId),
   // Shift would select the words between.
   onMouseDown: (event: MouseEvent) => {
     if (event.shiftKey) event.preventDefault();

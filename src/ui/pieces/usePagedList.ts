@@ -1,7 +1,7 @@
 'use client';
 import { keepPreviousData, useQueries, useQuery, type QueryKey } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
-import { useStable } from './useStable';
+import { useHand } from './useHand';
 
 interface Page<Row> {
   /** How many there are in all; told with the first page. */
@@ -20,9 +20,12 @@ const PAGE_ROWS = 100;
 
 /**
  * A list of any length: only the pages in sight (which `VirtualRows` tells) are fetched, and fetched anew when
- * something changes. One row has the cursor, which keys walk along (−1: none yet).
+ * something changes. A hand lies on one of the samples (`useHand`), which keys walk along.
  */
-export function usePagedList<Row, P extends Page<Row>>({ queryKey, fetchPage }: Paged<Row, P>) {
+export function usePagedList<Row extends { sampleId: string }, P extends Page<Row>>({
+  queryKey,
+  fetchPage,
+}: Paged<Row, P>) {
   const [range, setRange] = useState({ first: 0, last: 0 });
   const ask = (page: number, of: number | null) => ({
     queryKey: [...queryKey, page],
@@ -49,11 +52,14 @@ export function usePagedList<Row, P extends Page<Row>>({ queryKey, fetchPage }: 
     setRange((now) => (now.first === next.first && now.last === next.last ? now : next));
   }, []);
 
-  const [wanted, setSelected] = useState(-1);
-  const selected = Math.min(wanted, total - 1);
-  const walk = useStable((by: number) =>
-    setSelected((now) => Math.max(0, Math.min(total - 1, (now < 0 ? (by > 0 ? -1 : 0) : now) + by))),
-  );
+  const indexOf = (sampleId: string): number => {
+    for (const [page, { rows }] of loaded) {
+      const at = rows.findIndex((row) => row.sampleId === sampleId);
+      if (at >= 0) return page * PAGE_ROWS + at;
+    }
+    return -1;
+  };
+  const hand = useHand<Row>({ total, rowAt, indexOf, asked: JSON.stringify(queryKey) });
   return {
     total,
     /** The first page, with what the server says beside the rows. */
@@ -64,8 +70,6 @@ export function usePagedList<Row, P extends Page<Row>>({ queryKey, fetchPage }: 
     rows: [...loaded].sort(([a], [b]) => a - b).flatMap(([, page]) => page.rows),
     rowAt,
     onRange,
-    selected,
-    setSelected,
-    walk,
+    ...hand,
   };
 }

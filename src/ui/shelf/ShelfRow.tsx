@@ -1,11 +1,12 @@
 import clsx from 'clsx';
-import { Download, GitBranch } from 'lucide-react';
+import { Download, GitBranch, Layers, TriangleAlert } from 'lucide-react';
 import { memo } from 'react';
 import type { Proposal } from '@/core/fit/proposal';
-import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
+import { whyNotTagged } from '@/core/library/taggable';
 import { originalUrl, taggedUrl } from '../api/samples';
-import { barsText, bpmText, KIND_TEXT, lengthText } from '../pieces/figures';
+import { useDraggedRow } from '../blend/DropIntoBlend';
+import { barsText, bpmText, keyOfRow, KIND_TEXT, lengthText } from '../pieces/figures';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 import { ProofMark } from '../pieces/ProofMark';
 import { rowGestures, rowGround, type RowGestures } from '../pieces/rowGestures';
@@ -24,6 +25,7 @@ interface RowProps extends Pick<RowGestures, 'index' | 'onSelect' | 'onOpen'> {
   aim: Aim;
   /** It is chosen together with others. */
   chosen: boolean;
+  onBlend: (row: SampleSummary) => void;
 }
 
 /** A saved sample with what the target makes of it. */
@@ -36,14 +38,17 @@ export const ShelfRow = memo(function ShelfRow({
   chosen,
   onSelect,
   onOpen,
+  onBlend,
 }: RowProps) {
-  const { keyTonic, keyMode } = row;
+  const whyNot = whyNotTagged(row, row.tempoBpm !== null);
+  const dragged = useDraggedRow(row);
   const link = 'inline-flex items-center gap-1 underline-offset-2 hover:underline';
   return (
     <div
       role="row"
       aria-rowindex={index + 1}
       aria-selected={selected || chosen}
+      {...dragged}
       {...rowGestures({ sampleId: row.sampleId, index, onSelect, onOpen })}
       className={clsx(
         COLUMNS,
@@ -90,10 +95,8 @@ export const ShelfRow = memo(function ShelfRow({
         {proposal && <Becomes>{tempoBecomes(proposal)}</Becomes>}
       </div>
       <div role="gridcell" className="font-medium">
-        {keyTonic !== null && keyMode !== null ? (
-          keyLabel({ tonic: keyTonic, mode: keyMode })
-        ) : (
-          <span className="text-ink-soft">no key</span>
+        {keyOfRow(row) ?? (
+          <span className="text-ink-soft">{row.kind === 'oneshot' ? 'no root' : 'no key'}</span>
         )}
         {proposal && <Becomes>{keyBecomes(proposal)}</Becomes>}
       </div>
@@ -102,7 +105,14 @@ export const ShelfRow = memo(function ShelfRow({
         {proposal && <Becomes>{proposal.bars !== null && barsText(proposal.bars)}</Becomes>}
       </div>
       <div role="gridcell">
-        <ProofMark proof={row.proof} tempoBpm={row.tempoBpm} />
+        <span className="flex items-center gap-1">
+          <ProofMark proof={row.proof} tempoBpm={row.tempoBpm} />
+          {row.doubts.length > 0 && (
+            <span title={row.doubts.join('\n')} className="text-look">
+              <TriangleAlert className="size-3.5" aria-label={`In doubt: ${row.doubts.join('; ')}`} />
+            </span>
+          )}
+        </span>
         {proposal && <Strain proposal={proposal} />}
       </div>
       <div role="gridcell" className="line-clamp-2 leading-tight text-ink-soft">
@@ -110,12 +120,37 @@ export const ShelfRow = memo(function ShelfRow({
         {row.tags.map(({ value }) => value).join(', ')}
       </div>
       <div role="gridcell" className="flex flex-col text-tiny">
-        <a className={link} href={taggedUrl(row.sampleId)} download aria-label={`Tagged copy of ${row.name}`}>
-          <Download className="size-3" aria-hidden /> tagged copy
-        </a>
+        {whyNot ? (
+          <span className="text-ink-soft" title={whyNot}>
+            no tagged copy
+          </span>
+        ) : (
+          <a
+            className={link}
+            href={taggedUrl(row.sampleId)}
+            download
+            aria-label={`Tagged copy of ${row.name}`}
+          >
+            <Download className="size-3" aria-hidden /> tagged copy
+          </a>
+        )}
         <a className={link} href={originalUrl(row.sampleId)} download aria-label={`Original of ${row.name}`}>
           <Download className="size-3" aria-hidden /> original
         </a>
+        <button
+          type="button"
+          tabIndex={-1}
+          onMouseDown={keepKeysFree}
+          className={link}
+          title="Put it into the Blend (P); or drag the row"
+          aria-label={`Put ${row.name} into the Blend`}
+          onClick={(event) => {
+            event.stopPropagation();
+            onBlend(row);
+          }}
+        >
+          <Layers className="size-3" aria-hidden /> into the Blend
+        </button>
       </div>
     </div>
   );
@@ -175,7 +210,6 @@ export const ShelfTile = memo(function ShelfTile({
   onSelect,
   onOpen,
 }: RowProps) {
-  const { keyTonic: tonic, keyMode: mode } = row;
   return (
     <div
       role="gridcell"
@@ -200,7 +234,7 @@ export const ShelfTile = memo(function ShelfTile({
       </div>
       <div className="figures flex gap-2 truncate text-tiny">
         {row.tempoBpm !== null && <b>{bpmText(row.tempoBpm)} BPM</b>}
-        {tonic !== null && mode !== null && <span>{keyLabel({ tonic, mode })}</span>}
+        {keyOfRow(row) && <span>{keyOfRow(row)}</span>}
         <span className="text-ink-soft">
           {row.durationSeconds !== null && lengthText(row.durationSeconds)}
         </span>

@@ -1,4 +1,6 @@
 import type { SampleSummary } from '@/core/library/entry';
+import { toast } from 'sonner';
+import { takeAway } from '../api/archives';
 import type { BulkPart } from '../bulk/BulkBar';
 import type { useBulk } from '../bulk/useBulk';
 import type { Chosen } from '../bulk/useChosen';
@@ -7,11 +9,11 @@ import { targetKeys } from '../target/TargetBar';
 import type { Aim } from '../target/useAim';
 
 interface Keyed {
-  rowAt: (index: number) => SampleSummary | null;
   total: number;
-  selected: number;
+  /** What the hand lies on. */
+  held: SampleSummary | null;
   setSelected: (index: number) => void;
-  walk: (by: number) => void;
+  walk: (by: number) => SampleSummary | null;
   aim: Aim;
   chosen: Chosen;
   chooseAll: () => Promise<void>;
@@ -23,21 +25,26 @@ interface Keyed {
   thisOne: ReturnType<Parameters<typeof targetKeys>[0]>;
   onEdit: () => void;
   onTiles: () => void;
+  /** Puts the row in hand, or all chosen, into the blend. */
+  onBlend: () => void;
 }
 
 /** The keys of the Shelf. */
 export function useShelfKeys(keyed: Keyed) {
-  const { rowAt, total, selected, setSelected, walk, aim, chosen, chooseAll, bulk, setPart } = keyed;
-  const { open, likeThis, thisOne, onEdit, onTiles } = keyed;
-  const current = rowAt(selected);
+  const { total, held: current, setSelected, walk, aim, chosen, chooseAll, bulk, setPart } = keyed;
+  const { open, likeThis, thisOne, onEdit, onTiles, onBlend } = keyed;
   const group = 'Shelf';
   const step =
     (by: number, keepsOthers = false) =>
     () => {
-      const next = rowAt(Math.max(0, Math.min(total - 1, selected < 0 && by > 0 ? 0 : selected + by)));
-      walk(by);
+      const next = walk(by);
       if (next) void aim.play(next, 0, keepsOthers);
     };
+  const away = (as: 'tagged' | 'original') =>
+    void takeAway(
+      targetsOf(chosen, current).map(({ sampleId }) => sampleId),
+      as,
+    ).catch((error: Error) => toast.error(error.message));
   const actions: KeyAction[] = [
     { keys: '↓', does: 'Next row, played at once', group, matches: key('ArrowDown'), run: step(1) },
     { keys: '↑', does: 'Previous row, played at once', group, matches: key('ArrowUp'), run: step(-1) },
@@ -75,6 +82,22 @@ export function useShelfKeys(keyed: Keyed) {
       group,
       matches: character('l'),
       run: () => current && likeThis(current.sampleId),
+    },
+    { keys: 'Page ↓', does: 'Ten rows on', group, matches: key('PageDown'), run: () => void walk(10) },
+    { keys: 'Page ↑', does: 'Ten rows back', group, matches: key('PageUp'), run: () => void walk(-10) },
+    {
+      keys: 'Shift + D',
+      does: 'Take the originals of the row, or of all chosen, away',
+      group,
+      matches: key('Shift+KeyD'),
+      run: () => away('original'),
+    },
+    {
+      keys: 'D',
+      does: 'Take tagged copies of the row, or of all chosen, away',
+      group,
+      matches: character('d'),
+      run: () => away('tagged'),
     },
     { keys: 'Home', does: 'First row', group, matches: key('Home'), run: () => setSelected(0) },
     { keys: 'End', does: 'Last row', group, matches: key('End'), run: () => setSelected(total - 1) },
@@ -128,6 +151,13 @@ export function useShelfKeys(keyed: Keyed) {
       matches: character(String(rating)),
       run: () => void bulk.perform({ do: 'write', patch: { rating } }, targetsOf(chosen, current)),
     })),
+    {
+      keys: 'P',
+      does: 'Put the row, or all chosen, into the Blend',
+      group,
+      matches: character('p'),
+      run: onBlend,
+    },
     { keys: 'G', does: 'As a grid of traces, or a list', group, matches: character('g'), run: onTiles },
     {
       keys: 'Ctrl + Z',

@@ -1,9 +1,27 @@
 import { keyNumber } from '@/core/harmony/keyNames';
 import { searchTerms } from '@/core/library/searchTerms';
 import { shelfView, type ShelfQuery, type ShelfView } from '@/core/library/shelfQuery';
+import { paramsBeside } from '../pieces/useAddressed';
 import { aimOf, type TargetState } from '../target/target';
 
 export const WHOLE_SHELF: ShelfView = shelfView.parse({});
+
+const NAMES = Object.keys(shelfView.shape);
+/** How the Shelf's question stands in its address; another screen may ask for likeness alone. */
+export const SHELF_ADDRESS = {
+  names: NAMES,
+  read: (params: URLSearchParams): ShelfView | null => {
+    if (!NAMES.some((name) => params.has(name))) return null;
+    const ordered = params.has('like') && !params.has('sort') ? { sort: 'likeness', direction: 'up' } : {};
+    const view = shelfView.safeParse({
+      ...Object.fromEntries(params),
+      tags: params.getAll('tags'),
+      ...ordered,
+    });
+    return view.success ? view.data : null;
+  },
+  write: (view: ShelfView) => paramsBeside(view, WHOLE_SHELF),
+};
 
 /** The same, with the measures that are typed among its words; what is chosen beside them counts first. */
 function meantBy(view: ShelfView): ShelfView {

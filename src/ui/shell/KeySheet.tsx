@@ -3,11 +3,14 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import { useMemo, useState } from 'react';
 import { Button } from '../pieces/Button';
 import { KeyHint } from '../pieces/KeyHint';
+import { beginGuide } from './Guide';
 import { useKeys, useListedKeys, type KeyAction } from './keys';
+import { Words } from './Words';
 
-/** The sheet that lists the keys of the present screen; "?" opens it. */
+/** The sheet that lists the keys of the present screen and explains Grento's words; "?" opens it. */
 export function KeySheet() {
   const [open, setOpen] = useState(false);
+  const [sheet, setSheet] = useState<'keys' | 'words'>('keys');
   useKeys(
     useMemo<KeyAction[]>(
       () => [
@@ -30,10 +33,28 @@ export function KeySheet() {
       <div className="fixed inset-0 flex items-center justify-center p-6">
         <DialogPanel className="max-h-full w-[46rem] overflow-auto border border-rule-strong bg-sheet p-6 shadow-xl">
           <div className="mb-4 flex items-center justify-between">
-            <DialogTitle className="text-lg font-semibold">Keys on this screen</DialogTitle>
-            <Button onClick={() => setOpen(false)}>Close</Button>
+            <DialogTitle className="text-lg font-semibold">
+              {sheet === 'keys' ? 'Keys on this screen' : 'Grento’s words'}
+            </DialogTitle>
+            <div className="flex gap-1.5">
+              {(['keys', 'words'] as const).map((name) => (
+                <Button key={name} pressed={sheet === name} onClick={() => setSheet(name)}>
+                  {name === 'keys' ? 'Keys' : 'Words'}
+                </Button>
+              ))}
+              <Button
+                onClick={() => {
+                  setOpen(false);
+                  beginGuide();
+                }}
+              >
+                Guide
+              </Button>
+              <Button onClick={() => setOpen(false)}>Close</Button>
+            </div>
           </div>
-          <div className="columns-2 gap-8">
+          {sheet === 'words' && <Words />}
+          <div className="columns-2 gap-8" hidden={sheet !== 'keys'}>
             {groups.map((group) => (
               <section key={group} className="mb-4 break-inside-avoid">
                 <h3 className="mb-1 border-b border-rule text-small font-semibold text-ink-soft">{group}</h3>

@@ -1,4 +1,5 @@
 'use client';
+import { MAKING_KINDS } from '@/core/library/tasks';
 import { useTasks } from '../api/tasks';
 
 /** What is measured and what is made, in one line; nothing when all rests. */
@@ -6,7 +7,8 @@ export function QueueLine() {
   const { data } = useTasks();
   const { waiting = 0, running = 0, doneLately = 0, paused = false } = data?.measuring ?? {};
   const making = (data?.tasks ?? []).filter(
-    ({ kind, state }) => kind === 'render' && (state === 'running' || state === 'waiting'),
+    ({ kind, state }) =>
+      (MAKING_KINDS as readonly string[]).includes(kind) && (state === 'running' || state === 'waiting'),
   );
   const [made, wanted] = making.reduce(
     ([a, b], { done, failed, files }) => [a + done + failed, b + files],

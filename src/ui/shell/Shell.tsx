@@ -3,6 +3,8 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Toaster } from 'sonner';
 import { useLiveChanges } from '../api/liveChanges';
+import { AwayLine } from './AwayLine';
+import { Guide } from './Guide';
 import { KeySheet } from './KeySheet';
 import { TopBar } from './TopBar';
 import type { Theme } from './theme';
@@ -20,7 +22,12 @@ export function Shell({ theme, children }: { theme: Theme; children: ReactNode }
       <Live />
       <div className="flex h-dvh flex-col print:h-auto">
         <TopBar theme={theme} />
-        <main className="min-h-0 flex-1 print:overflow-visible">{children}</main>
+        <AwayLine />
+        <Guide />
+        {/* Where there is less room than a screen is made for it scrolls inside, and nothing of it is lost. */}
+        <main className="min-h-0 flex-1 overflow-auto print:overflow-visible">
+          <div className="h-full min-h-[34rem] min-w-[63rem] print:min-w-0">{children}</div>
+        </main>
       </div>
       <KeySheet />
       <Toaster

@@ -1,6 +1,6 @@
 'use client';
 import clsx from 'clsx';
-import { Moon, Sun } from 'lucide-react';
+import { Moon, SlidersHorizontal, Sun } from 'lucide-react';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useState } from 'react';
@@ -14,6 +14,7 @@ const SCREENS = [
   { name: 'Intake', path: '/intake' },
   { name: 'Bench', path: '/bench' },
   { name: 'Shelf', path: '/shelf' },
+  { name: 'Blend', path: '/blend' },
 ] as const;
 
 export function TopBar({ theme: initial }: { theme: Theme }) {
@@ -57,6 +58,15 @@ export function TopBar({ theme: initial }: { theme: Theme }) {
           <kbd className="figures border border-rule-strong px-1">?</kbd> keys
         </span>
         <CuratorMenu />
+        <Link
+          href="/settings"
+          aria-label="Settings"
+          title="Settings"
+          aria-current={path.startsWith('/settings') ? 'page' : undefined}
+          className="grid size-7 place-items-center hover:bg-wash-ink aria-[current=page]:text-one"
+        >
+          <SlidersHorizontal className="size-4" aria-hidden />
+        </Link>
         <IconButton label={theme === 'day' ? 'Night paper' : 'Day paper'} onClick={change}>
           {theme === 'day' ? <Moon /> : <Sun />}
         </IconButton>

@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useRef, useSyncExternalStore } from 'react';
+import { useEffect, useLayoutEffect, useRef, useSyncExternalStore } from 'react';
 
 /** One key of a screen: what it is called on the sheet, which event it answers to, what it does. */
 export interface KeyAction {
@@ -40,7 +40,8 @@ function relist() {
 /** Puts a screen's keys to work while it is shown. They rest while something is typed into a field. */
 export function useKeys(actions: readonly KeyAction[]) {
   const sheet = useRef<{ actions: readonly KeyAction[] }>({ actions });
-  useEffect(() => {
+  // In the commit, not after it is painted: a key pressed at what has just appeared acts on that.
+  useLayoutEffect(() => {
     sheet.current.actions = actions;
   });
   useEffect(() => {

@@ -74,7 +74,7 @@ export function TargetBar({ thisOne }: { thisOne: { tempoBpm: number | null; key
     <div
       role="group"
       aria-label="Target"
-      className="flex h-11 shrink-0 items-center justify-between gap-2 border-b border-rule-strong bg-sheet px-4 text-small whitespace-nowrap"
+      className="flex min-h-11 shrink-0 flex-wrap items-center justify-between gap-2 border-b border-rule-strong bg-sheet px-4 text-small whitespace-nowrap"
     >
       <Button
         pressed={isOn}

@@ -1,6 +1,7 @@
 'use client';
 import { useSyncExternalStore } from 'react';
 import { z } from 'zod';
+import { keyValue } from '@/core/harmony/keyValue';
 import type { Target } from '@/core/fit/proposal';
 import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
 import { HAND_OVERS } from '../audio/atTarget';
@@ -11,7 +12,6 @@ export const TARGET_TEMPI = { least: 20, most: 400 };
 /** What may run along with what is played at the target. */
 export const ALONG = ['nothing', 'click', 'drums'] as const;
 
-const keyValue = z.object({ tonic: z.int().min(0).max(11), mode: z.enum(['major', 'minor']) });
 const stored = z.object({
   isOn: z.boolean(),
   tempoBpm: z.number().min(TARGET_TEMPI.least).max(TARGET_TEMPI.most).nullable(),

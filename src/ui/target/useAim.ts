@@ -9,6 +9,7 @@ import { entryQuery } from '../api/useEntry';
 import type { Aimed } from '../audio/openFit';
 import { engine } from '../audio/engine';
 import { listenToStretch } from '../audio/listenToStretch';
+import { sayInAddress } from '../pieces/address';
 import { aimOf, paramsOf, targetNow, useTarget, type TargetState } from './target';
 
 interface Row {
@@ -161,9 +162,6 @@ export function atTarget(aim: Aim, row: Row, from = 0) {
 function useAddress(target: TargetState, isSaid: boolean) {
   useEffect(() => {
     if (!isSaid) return;
-    const url = new URL(location.href);
-    for (const name of ['tempo', 'key', 'tape', 'from']) url.searchParams.delete(name);
-    for (const [name, value] of paramsOf(target)) url.searchParams.set(name, value);
-    if (url.href !== location.href) history.replaceState(history.state, '', url);
+    sayInAddress(['tempo', 'key', 'tape', 'from'], paramsOf(target));
   }, [target, isSaid]);
 }

@@ -21,16 +21,28 @@ const NAMES = [
   'band-middle',
   'band-high',
 ] as const;
-export type Inks = Record<(typeof NAMES)[number], string>;
+const PENS = Array.from({ length: 12 }, (_, i) => `--pen-${i + 1}`);
+type Named = Record<(typeof NAMES)[number], string>;
+export type Inks = Named & {
+  /** One for each lane of a blend. */
+  pens: readonly string[];
+};
 
 let inks: Inks | null = null;
 
 function read(): Inks {
   const style = getComputedStyle(document.documentElement);
-  return Object.fromEntries(NAMES.map((name) => [name, style.getPropertyValue(`--${name}`).trim()])) as Inks;
+  const colour = (name: string) => style.getPropertyValue(name).trim();
+  return {
+    ...(Object.fromEntries(NAMES.map((name) => [name, colour(`--${name}`)])) as Named),
+    pens: PENS.map(colour),
+  };
 }
 
-const BLANK = Object.fromEntries(NAMES.map((name) => [name, 'transparent'])) as Inks;
+const BLANK: Inks = {
+  ...(Object.fromEntries(NAMES.map((name) => [name, 'transparent'])) as Named),
+  pens: PENS.map(() => 'transparent'),
+};
 
 /** The colours of the present paper, for drawing on a canvas. */
 export function useInks(): Inks {

@@ -88,6 +88,7 @@ export function FindsList({ bench, finds, cut, onMake }: Props) {
         {all.map((find, i) => (
           <li
             key={nameOf(find)}
+            aria-current={i === at || undefined}
             className={clsx(
               'flex items-center gap-2 border-b border-rule px-2',
               i === at ? 'bg-wash-ink' : 'hover:bg-paper',

@@ -50,10 +50,11 @@ export function FoldTools({ settings, barBeats, onSettings, words, onUpright, mo
           onSettings({ ...settings, drawing: event.target.value as FoldSettings['drawing'] })
         }
       >
-        <option value="hits">hits</option>
+        <option value="repeats">repeats</option>
+        <option value="hits">all hits</option>
         <option value="waveform">waveform</option>
       </select>
-      {drawing === 'hits' && (
+      {drawing !== 'waveform' && (
         <div className="flex" role="group" aria-label="Bands">
           {[...BANDS].reverse().map((band) => (
             <button

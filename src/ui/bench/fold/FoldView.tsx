@@ -5,6 +5,7 @@ import { dragFold, foldRows } from '@/core/rhythm/fold';
 import {
   averageTempo,
   barsUntil,
+  barTime,
   beatPosition,
   beatTime,
   feltBeatsPerBar,
@@ -14,6 +15,7 @@ import {
 import type { Lean } from '@/core/rhythm/lean';
 import type { Pinned } from '@/core/rhythm/pins';
 import type { Band } from '@/core/traces/bandStrength';
+import { repeating } from '@/core/traces/repeating';
 import type { Traces } from '@/core/traces/traces';
 import { engine } from '../../audio/engine';
 import { usePlayhead } from '../../audio/useEngine';
@@ -27,6 +29,9 @@ import type { Snap } from '../snapping';
 import { drawFold } from './drawFold';
 import type { FoldDrawing } from './foldImage';
 import { beatOfX, foldScale, GUTTER, rowOfY, xOfBeat, yOfRow, type FoldScale } from './foldScale';
+
+/** Bars that differ by less than this share are asked for what repeats alike. */
+const SAME_SLOWNESS = 0.01;
 
 export interface FoldSettings {
   rowBeats: number;
@@ -120,13 +125,21 @@ export function FoldView(props: Props) {
     [lean, isUpright, grid],
   );
 
+  // Known for tempi about as slow: a grid that is being pulled is drawn at once.
+  const slowness = Math.round(Math.log(barTime(grid, 2) - barTime(grid, 1)) / SAME_SLOWNESS);
+  const isRepeats = settings.drawing === 'repeats';
+  const strength = useMemo(
+    () => (isRepeats ? repeating(traces.strength, Math.exp(slowness * SAME_SLOWNESS)) : traces.strength),
+    [isRepeats, traces.strength, slowness],
+  );
+
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
       const scale = foldScale(rows, { width, height }, settings.tall, scroll);
       shown.current = scale;
       drawFold(context, scale, inks, {
         grid,
-        strength: traces.strength,
+        strength,
         peaks: traces.peaks,
         drawing: settings.drawing,
         bands: settings.bands,
@@ -138,7 +151,7 @@ export function FoldView(props: Props) {
         finds,
       });
     },
-    [rows, settings, scroll, inks, grid, traces, gain, found, swing, upright, chosen, finds],
+    [rows, settings, scroll, inks, grid, strength, traces, gain, found, swing, upright, chosen, finds],
   );
 
   usePlayhead((time, playing) => {

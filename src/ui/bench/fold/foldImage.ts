@@ -7,7 +7,8 @@ import { beatOfX, GAP_FROM, rowOfY, RULER, yOfRow, type FoldScale } from './fold
 /** Rows this tall give each band a lane of its own, high above low: the band is then told by its place. */
 export const LANES_FROM = 30;
 
-export type FoldDrawing = 'hits' | 'waveform';
+/** What repeats from bar to bar, all hits alike, or the waveform. */
+export type FoldDrawing = 'repeats' | 'hits' | 'waveform';
 
 export interface FoldPicture {
   grid: Grid;

@@ -14,6 +14,7 @@ import { signedText } from '../../pieces/figures';
 import type { Bench } from '../useBench';
 import type { Settling } from '../useSettling';
 import type { View } from '../useView';
+import { character, key, useKeys, type KeyAction } from '../../shell/keys';
 import { useWalk, type HeardPlace, type Verdict, type Walk } from './useWalk';
 
 interface Props {
@@ -38,13 +39,6 @@ export function ProofCard({ bench, show, settling }: Props) {
   const signer = typed ?? (me?.named ? me.name : '');
   const [verdict, setVerdict] = useState<Verdict | null>(null);
 
-  if (!grid)
-    return (
-      <p className="p-2 text-small text-ink-soft">
-        Without a tempo there is nothing to prove against a click. Type or tap one first.
-      </p>
-    );
-
   const sign = async () => {
     if (!verdict || entry.sequence === null) return;
     try {
@@ -68,6 +62,14 @@ export function ProofCard({ bench, show, settling }: Props) {
     if (given === 'on' && isLast) setVerdict('on');
     walk.answer(given);
   };
+
+  useKeys(proofKeys({ walk, verdict, answer, sign, hasGrid: grid !== null }));
+  if (!grid)
+    return (
+      <p className="p-2 text-small text-ink-soft">
+        Without a tempo there is nothing to prove against a click. Type or tap one first.
+      </p>
+    );
 
   return (
     <div className="space-y-3 text-small">
@@ -126,6 +128,39 @@ export function ProofCard({ bench, show, settling }: Props) {
       </Link>
     </div>
   );
+}
+
+interface Keyed {
+  walk: Walk;
+  verdict: Verdict | null;
+  answer: (verdict: Verdict) => void;
+  sign: () => Promise<void>;
+  hasGrid: boolean;
+}
+
+/** The keys of the proof, while its card is in sight. */
+function proofKeys({ walk, verdict, answer, sign, hasGrid }: Keyed): KeyAction[] {
+  const group = 'Proof';
+  const heard = (given: Verdict) => () => walk.at && answer(given);
+  return [
+    {
+      keys: 'G',
+      does: 'Go to the next place that nobody has said anything of',
+      group,
+      matches: character('g'),
+      run: () => hasGrid && walk.begin(),
+    },
+    { keys: 'Y', does: 'At the place: the click is on', group, matches: character('y'), run: heard('on') },
+    { keys: 'Shift + E', does: '… is late', group, matches: key('Shift+KeyE'), run: heard('late') },
+    { keys: 'E', does: '… is early', group, matches: key('KeyE'), run: heard('early') },
+    {
+      keys: 'Ctrl + Enter',
+      does: 'Sign the proof',
+      group,
+      matches: key('Ctrl+Enter'),
+      run: () => verdict && void sign(),
+    },
+  ];
 }
 
 /** The walk: one place after the other, each until the click is on. */

@@ -37,21 +37,19 @@ const firstUnsaid = (places: readonly ProofPlace[], heard: readonly HeardPlace[]
 const FIRST_NUDGE_MS = 8;
 const FINEST_NUDGE_MS = 0.5;
 
-/** The walk through the places of a proof. What was heard counts for the revision that it was heard with. */
+/** The walk through the places of a proof. What was heard counts for the grid that it was heard with. */
 export function useWalk(
   { entry, pinned }: Bench,
   places: readonly ProofPlace[],
   settling: Settling,
   show: View['show'],
 ): Walk {
-  const { sequence } = entry;
+  // A rating or a tag changes nothing of what was heard.
+  const heardWith = JSON.stringify([entry.summary.sampleId, entry.settled.grid]);
   const [label, setLabel] = useState<string | null>(null);
-  const [memory, setMemory] = useState<{ sequence: number | null; places: HeardPlace[] }>({
-    sequence: null,
-    places: [],
-  });
+  const [memory, setMemory] = useState<{ with: string; places: HeardPlace[] }>({ with: '', places: [] });
   const nudge = useRef({ ms: FIRST_NUDGE_MS, way: 0 });
-  const heard = useMemo(() => (memory.sequence === sequence ? memory.places : []), [memory, sequence]);
+  const heard = useMemo(() => (memory.with === heardWith ? memory.places : []), [memory, heardWith]);
   const at = places.find((place) => place.label === label) ?? null;
 
   const end = useCallback(() => {
@@ -78,10 +76,10 @@ export function useWalk(
       const before = heard.find((place) => place.label === label);
       const others = heard.filter((place) => place !== before);
       const places = [...others, { label, verdict: verdict ?? before?.verdict ?? null }];
-      setMemory({ sequence, places });
+      setMemory({ with: heardWith, places });
       return places;
     },
-    [heard, sequence],
+    [heard, heardWith],
   );
   const listen = useCallback(
     (place: ProofPlace) => {

@@ -3,11 +3,11 @@ import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
 import type { KeyReadingValue } from '@/core/readings/reading';
 import type { Lean } from '@/core/rhythm/lean';
 import { feltBeatsPerBar, type Meter } from '@/core/rhythm/grid';
-import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';
 import { fieldClass } from '../../pieces/Field';
 import { keyText, signedText } from '../../pieces/figures';
 import { oneMovedTo, oneOnBeat, tapsTaken, tempoScaled, tempoTyped, type GridMove } from '../gridMoves';
+import { placeOfPlayhead, type Snap } from '../snapping';
 import type { Bench } from '../useBench';
 import type { Taps } from '../useTaps';
 import { firstSoundOf } from './SettledHead';
@@ -42,11 +42,12 @@ interface Props {
   bench: Bench;
   taps: Taps;
   lean: Lean | null;
+  snap: Snap;
   onMove: (move: GridMove) => void;
 }
 
 /** The ways to change what is settled by number, by key and by tapping. */
-export function SettlePanel({ bench, taps, lean, onMove }: Props) {
+export function SettlePanel({ bench, taps, lean, snap, onMove }: Props) {
   const { entry, grid, shown } = bench;
   const duration = entry.summary.durationSeconds ?? 0;
   const firstSound = firstSoundOf(bench);
@@ -83,7 +84,7 @@ export function SettlePanel({ bench, taps, lean, onMove }: Props) {
         }}
       />
       <div className="grid grid-cols-[3.5rem_1fr] items-center gap-y-1.5 text-small">
-        <OneLine bench={bench} onMove={onMove} />
+        <OneLine bench={bench} snap={snap} onMove={onMove} />
         <MeterLine bench={bench} />
         <KeyLine bench={bench} />
       </div>
@@ -91,7 +92,8 @@ export function SettlePanel({ bench, taps, lean, onMove }: Props) {
   );
 }
 
-function OneLine({ bench: { shown, audio }, onMove }: { bench: Bench; onMove: Props['onMove'] }) {
+function OneLine({ bench, snap, onMove }: Pick<Props, 'bench' | 'snap' | 'onMove'>) {
+  const { shown, audio } = bench;
   const move = (run: (from: NonNullable<typeof shown>) => GridMove) => () => shown && onMove(run(shown));
   const sampleMs = audio ? 1000 / audio.sampleRate : null;
   return (
@@ -114,8 +116,8 @@ function OneLine({ bench: { shown, audio }, onMove }: { bench: Bench; onMove: Pr
         <Button
           className="ml-auto px-1.5"
           disabled={!shown || !audio}
-          title="The one is at the playhead (O)"
-          onClick={move((from) => oneMovedTo(from, engine.position()))}
+          title="The one is at the playhead, on its hit when that snaps (O)"
+          onClick={move((from) => oneMovedTo(from, placeOfPlayhead(bench, snap)))}
         >
           Here
         </Button>

@@ -4,13 +4,12 @@ import clsx from 'clsx';
 import Link from 'next/link';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
 import type { AlikePair } from '@/core/library/likenesses';
 import { decideAlike, fetchAlike } from '../../api/alike';
 import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';
-import { bpmText, lengthText, signedText, sizeText } from '../../pieces/figures';
+import { bpmText, keyOfRow, lengthText, signedText, sizeText } from '../../pieces/figures';
 import { Thumbnail } from '../../trace/Thumbnail';
 
 /** Pairs of samples that hold the same recording, side by side with what differs. */
@@ -121,7 +120,7 @@ function Pair({ pair }: { pair: AlikePair }) {
 }
 
 function factsOf(sample: SampleSummary): [string, string][] {
-  const { format, sampleRate, channels, durationSeconds, tempoBpm, keyTonic, keyMode } = sample;
+  const { format, sampleRate, channels, durationSeconds, tempoBpm } = sample;
   return [
     ['folder', sample.folder || '–'],
     [
@@ -137,7 +136,7 @@ function factsOf(sample: SampleSummary): [string, string][] {
     ['size', sizeText(sample.byteLength)],
     ['length', durationSeconds === null ? '–' : lengthText(durationSeconds)],
     ['tempo', tempoBpm === null ? '–' : `${bpmText(tempoBpm)} BPM`],
-    ['key', keyTonic === null || keyMode === null ? '–' : keyLabel({ tonic: keyTonic, mode: keyMode })],
+    ['key', keyOfRow(sample) ?? '–'],
     ['standing', sample.standing],
     ['tags', sample.tags.map(({ value }) => value).join(', ') || '–'],
     [

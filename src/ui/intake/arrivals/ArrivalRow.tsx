@@ -1,12 +1,11 @@
 'use client';
 import clsx from 'clsx';
-import { TriangleAlert } from 'lucide-react';
+import { ListTodo, TriangleAlert, type LucideIcon } from 'lucide-react';
 import { memo, useState } from 'react';
 import { toast } from 'sonner';
 import type { SampleSummary } from '@/core/library/entry';
-import { keyLabel } from '@/core/harmony/keyNames';
 import { stopMeasuring } from '../../api/samples';
-import { bpmText, KIND_TEXT, lengthText, percentText } from '../../pieces/figures';
+import { bpmText, keyOfRow, KIND_TEXT, lengthText, percentText } from '../../pieces/figures';
 import { StandingMark } from '../../pieces/StandingMark';
 import { rowGestures, rowGround, type RowGestures } from '../../pieces/rowGestures';
 import { Thumbnail } from '../../trace/Thumbnail';
@@ -35,7 +34,7 @@ export const ArrivalRow = memo(function ArrivalRow({
   onSelect,
   onOpen,
 }: Props) {
-  const { tempoBpm, tempoSureness, beatsPerBar, beatUnit, bars, keyTonic, keyMode, measuring, fault } = row;
+  const { tempoBpm, tempoSureness, beatsPerBar, beatUnit, bars, measuring, fault } = row;
   const sureness = tempoSureness ?? row.keySureness;
   // Once drawn it stays.
   const [drawn, setDrawn] = useState(!sketchy);
@@ -104,9 +103,7 @@ export const ArrivalRow = memo(function ArrivalRow({
       <div role="gridcell" className="figures text-right">
         {tempoBpm === null || bars === null ? '–' : `${bars} × ${beatsPerBar}/${beatUnit}`}
       </div>
-      <div role="gridcell">
-        {keyTonic === null || keyMode === null ? '–' : keyLabel({ tonic: keyTonic, mode: keyMode })}
-      </div>
+      <div role="gridcell">{keyOfRow(row) ?? '–'}</div>
       <div role="gridcell" className="figures text-right">
         {sureness === null ? '–' : percentText(sureness)}
       </div>
@@ -117,7 +114,7 @@ export const ArrivalRow = memo(function ArrivalRow({
         {measuring ? (
           <MeasuringLine sampleId={row.sampleId} {...measuring} />
         ) : (
-          <Need fault={fault} reasons={row.doubts} />
+          <Need fault={fault} doubts={row.doubts} todos={row.todos} />
         )}
       </div>
     </div>
@@ -169,20 +166,48 @@ function MeasuringLine({
   );
 }
 
-function Need({ fault, reasons }: { fault: string | null; reasons: string[] }) {
-  if (fault) {
-    return (
-      <span title={fault} className="flex items-start gap-1 text-one">
-        <TriangleAlert className="mt-0.5 size-3.5 shrink-0" aria-label="Cannot be read" />
-        <span className="line-clamp-2 leading-tight">{fault}</span>
-      </span>
-    );
-  }
-  if (reasons.length === 0) return null;
+/** Why a row needs a look, and, quieter and with another sign, what waits to be done with it. */
+function Need({
+  fault,
+  doubts,
+  todos,
+}: {
+  fault: string | null;
+  doubts: readonly string[];
+  todos: readonly string[];
+}) {
+  if (fault) return <Sign icon={TriangleAlert} label="Cannot be read" ink="text-one" words={[fault]} />;
+  const isBoth = doubts.length > 0 && todos.length > 0;
   return (
-    <span title={reasons.join('\n')} className="flex items-start gap-1 text-look">
-      <TriangleAlert className="mt-0.5 size-3.5 shrink-0" aria-label="Needs a look" />
-      <span className="line-clamp-2 leading-tight">{reasons.join('; ')}</span>
+    <>
+      {doubts.length > 0 && (
+        <Sign icon={TriangleAlert} label="Needs a look" ink="text-look" words={doubts} isShort={isBoth} />
+      )}
+      {todos.length > 0 && (
+        <Sign icon={ListTodo} label="To do" ink="text-ink-soft" words={todos} isShort={isBoth} />
+      )}
+    </>
+  );
+}
+
+/** A sign with its words, on one line where it is short, else on two. */
+function Sign({
+  icon: Icon,
+  label,
+  ink,
+  words,
+  isShort = false,
+}: {
+  icon: LucideIcon;
+  label: string;
+  ink: string;
+  words: readonly string[];
+  isShort?: boolean;
+}) {
+  return (
+    <span title={words.join('\n')} className={clsx('flex items-start gap-1', ink)}>
+      <Icon className="mt-0.5 size-3.5 shrink-0" aria-label={label} />
+      <span className={clsx('leading-tight', isShort ? 'truncate' : 'line-clamp-2')}>{words.join('; ')}</span>
     </span>
   );
 }

@@ -2,10 +2,9 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { ArrowDown, ArrowUp, Search } from 'lucide-react';
-import { useCallback, useDeferredValue, useMemo, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useState } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
-import type { IntakeQuery, SamplePage } from '@/core/library/shelfQuery';
-import { NEED_SORTS } from '@/core/library/needsALook';
+import { intakeQuery, type IntakeQuery, type SamplePage } from '@/core/library/shelfQuery';
 import { fetchIntake, fetchIntakeCounts, fetchTargets } from '../../api/intake';
 import { preferInSight } from '../../api/tasks';
 import { entryQuery, useOpenOnBench } from '../../api/useEntry';
@@ -13,18 +12,21 @@ import { Button } from '../../pieces/Button';
 import { fieldClass, TextField } from '../../pieces/Field';
 import { KIND_TEXT } from '../../pieces/figures';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
+import { paramsBeside, useAddressed } from '../../pieces/useAddressed';
 import { usePagedList } from '../../pieces/usePagedList';
 import { VirtualRows } from '../../pieces/VirtualRows';
 import { InsteadOf } from '../../pieces/InsteadOf';
 import { useStable } from '../../pieces/useStable';
 import { character, key, useKeys, type KeyAction } from '../../shell/keys';
 import { rememberWorkingList } from '../workingList';
+import { rowId } from '../../pieces/rowGestures';
 import { ArrivalRow, COLUMNS } from './ArrivalRow';
 import { BulkBar, type BulkPart } from '../../bulk/BulkBar';
 import { FiguresProof } from './FiguresProof';
 import { Hand } from './Hand';
 import { useBulk } from '../../bulk/useBulk';
 import { targetOf, useChoosing } from '../../bulk/useChosen';
+import { Reasons } from './Reasons';
 import { useHands } from './useHands';
 
 type View = Pick<IntakeQuery, 'show' | 'text' | 'sort' | 'direction' | 'kind'>;
@@ -32,6 +34,7 @@ type View = Pick<IntakeQuery, 'show' | 'text' | 'sort' | 'direction' | 'kind'>;
 const SHOW: { value: IntakeQuery['show']; label: string }[] = [
   { value: 'all', label: 'All' },
   { value: 'needs a look', label: 'Needs a look' },
+  { value: 'to do', label: 'To do' },
   { value: 'sure', label: 'Sure' },
   { value: 'measuring', label: 'Being measured' },
   { value: 'faulty', label: 'Cannot be read' },
@@ -49,35 +52,45 @@ const HEADS: { label: string; sort: IntakeQuery['sort'] | null; right?: boolean 
   { label: 'Key', sort: 'key' },
   { label: 'Sure', sort: null, right: true },
   { label: 'Standing', sort: 'standing' },
-  { label: 'Needs a look because', sort: 'need' },
+  { label: 'In doubt, to do', sort: 'need' },
 ];
 
 /** As the list was left: whoever comes back from the Bench goes on where they were. */
-let lastView: View = { show: 'all', text: '', sort: 'need', direction: 'down', kind: '' };
+const WHOLE: View = { show: 'all', text: '', sort: 'need', direction: 'down', kind: '' };
+let lastView: View = WHOLE;
+const viewSchema = intakeQuery.pick({ show: true, text: true, sort: true, direction: true, kind: true });
+const IN_ADDRESS = {
+  names: Object.keys(viewSchema.shape),
+  read: (params: URLSearchParams): View | null => {
+    if (!Object.keys(viewSchema.shape).some((name) => params.has(name))) return null;
+    const view = viewSchema.safeParse(Object.fromEntries(params));
+    return view.success ? view.data : null;
+  },
+  write: (view: View) => paramsBeside(view, WHOLE),
+};
 
 const ROW_HEIGHT = 44;
+/** Narrower than all columns the list is pushed sideways. */
+const LEAST_WIDTH = 'min-w-[72rem]';
 const NO_COUNTS: Record<string, number> = {};
 const GROUP = 'Intake';
 
 export function ArrivalsScreen() {
-  const [view, setViewNow] = useState<View>(lastView);
-  const setView = useCallback((next: View) => {
-    lastView = next;
-    setViewNow(next);
-  }, []);
+  const [view, setView] = useAddressed<View>(() => lastView, IN_ADDRESS);
+  useEffect(() => void (lastView = view), [view]);
   const asked = useDeferredValue(view);
   const list = usePagedList<SampleSummary, SamplePage>({
     queryKey: ['intake', asked],
     fetchPage: (page, signal) => fetchIntake(paramsOf(asked, page), signal),
   });
-  const { rows, rowAt, total, first, onRange, selected, setSelected, walk } = list;
+  const { rows, rowAt, total, first, onRange, selected, held, moves, setSelected, walk } = list;
   const { data: counts = NO_COUNTS } = useQuery({
     queryKey: ['intake', 'counts', asked.text, asked.kind],
     queryFn: ({ signal }) => fetchIntakeCounts(paramsOf(asked, {}), signal),
     placeholderData: keepPreviousData,
   });
   const { chosen, current, targets, select, chooseAll } = useChoosing({
-    ...{ rowAt, total, selected, setSelected },
+    ...{ rowAt, total, selected, held, setSelected },
     all: () => fetchTargets(paramsOf(asked, {})),
   });
   const bulk = useBulk();
@@ -93,9 +106,7 @@ export function ArrivalsScreen() {
     rememberWorkingList(rows);
     openOnBench(sampleId);
   });
-  // What is accepted sinks in the list: the cursor then stands on the next one by itself.
-  const sinks = view.sort === 'need' || view.show !== 'all';
-  const hands = useHands({ row: current, entry, targets, bulk, open, next: () => !sinks && walk(1) });
+  const hands = useHands({ row: current, entry, targets, bulk, open, next: () => walk(1) });
 
   const onRest = useStable((from: number, to: number) => {
     const waiting: string[] = [];
@@ -149,6 +160,7 @@ export function ArrivalsScreen() {
         action('J', 'Join as stems …', character('j'), () => targets.length > 1 && setPart('join')),
         action('Delete', 'Put into the bin, or restore from it', key('Delete'), () => {
           void bulk.perform({ do: view.show === 'bin' ? 'restore' : 'bin' }, targets);
+          if (chosen.size === 0) walk(1);
           chosen.clear();
         }),
         action('Ctrl + Z', 'Take the last step back', key('Ctrl+KeyZ'), () => void bulk.undo()),
@@ -184,8 +196,8 @@ export function ArrivalsScreen() {
 
   return (
     <div className="flex h-full flex-col">
-      <div className="flex items-center gap-1.5 border-b border-rule px-4 py-1.5">
-        <div role="group" aria-label="Show" className="flex gap-1">
+      <div className="flex flex-wrap items-center gap-1.5 border-b border-rule px-4 py-1.5">
+        <div role="group" aria-label="Show" className="flex flex-wrap gap-1">
           {SHOW.map(({ value, label }) => (
             <Button key={value} pressed={view.show === value} onClick={() => show(value)}>
               {label} <span className="figures font-normal text-ink-soft">{counts[value] ?? 0}</span>
@@ -224,41 +236,20 @@ export function ArrivalsScreen() {
           <InsteadOf words={first.insteadOf} />
         </p>
       )}
-      {NEED_SORTS.some((sort) => (counts[sort] ?? 0) > 0) && (
-        <div
-          role="group"
-          aria-label="Reasons"
-          className="flex h-7 shrink-0 items-center gap-4 border-b border-rule px-4 text-tiny text-ink-soft"
-        >
-          <span>because of</span>
-          {NEED_SORTS.filter((sort) => (counts[sort] ?? 0) > 0 || view.show === sort).map((sort) => (
-            <button
-              key={sort}
-              type="button"
-              aria-pressed={view.show === sort}
-              onMouseDown={keepKeysFree}
-              className={clsx(
-                'border-b hover:text-ink',
-                view.show === sort ? 'border-look font-semibold text-look' : 'border-transparent',
-              )}
-              onClick={() => show(view.show === sort ? 'needs a look' : sort)}
-            >
-              {sort} <span className="figures">{counts[sort] ?? 0}</span>
-            </button>
-          ))}
-        </div>
-      )}
+      <Reasons counts={counts} shown={view.show} onShow={show} />
       <div
         role="grid"
         aria-label="Arrivals"
         aria-rowcount={total + 1}
         aria-multiselectable
-        className="flex min-h-0 flex-1 flex-col"
+        aria-activedescendant={current ? rowId(current.sampleId) : undefined}
+        className="flex min-h-0 flex-1 flex-col overflow-x-auto"
       >
         <div
           role="row"
           className={clsx(
             COLUMNS,
+            LEAST_WIDTH,
             'h-7 shrink-0 items-center border-b border-rule-strong text-tiny text-ink-soft',
           )}
         >
@@ -296,10 +287,12 @@ export function ArrivalsScreen() {
           ))}
         </div>
         <VirtualRows
-          className="min-h-0 flex-1 overflow-y-scroll"
+          className={clsx('min-h-0 flex-1 overflow-y-scroll', LEAST_WIDTH)}
+          label="Rows of arrivals"
           count={total}
           rowHeight={ROW_HEIGHT}
           cursor={selected}
+          moves={moves}
           onRange={onRange}
           onRest={onRest}
           row={(index, isScrolling) => {

@@ -87,7 +87,7 @@ export function Hand({ row, entry, hands }: Props) {
       </div>
       <div className="min-h-0 overflow-auto text-small">
         {row.kind === 'oneshot' && entry?.measurement && <OneShot measurement={entry.measurement} />}
-        <h3 className="text-tiny text-ink-soft">Needs a look because</h3>
+        <h3 className="text-tiny text-ink-soft">In doubt</h3>
         {row.fault ? (
           <p className="text-one">{row.fault}</p>
         ) : row.doubts.length > 0 ? (
@@ -102,6 +102,16 @@ export function Hand({ row, entry, hands }: Props) {
               ? 'It is not measured yet.'
               : 'All sources agree; nothing is in doubt.'}
           </p>
+        )}
+        {row.todos.length > 0 && (
+          <>
+            <h3 className="mt-1 text-tiny text-ink-soft">To do</h3>
+            <ul>
+              {row.todos.map((words) => (
+                <li key={words}>{words}</li>
+              ))}
+            </ul>
+          </>
         )}
         {entry?.warnings.map((words) => (
           <p key={words} className="text-ink-soft">
@@ -145,7 +155,8 @@ function OneShot({ measurement: { rootNote, character } }: { measurement: Measur
     <p className="mb-1">
       {rootNote ? (
         <>
-          sounds at <b>{rootNote.note.replace('#', '♯').replace('b', '♭')}</b>{' '}
+          sounds at <b>{rootNote.note.replace('#', '♯').replace('b', '♭')}</b>
+          {rootNote.chord && `, a ${rootNote.chord} chord,`}{' '}
           <span className="figures">{signedText(rootNote.cents, 0, 'cents')}</span>
         </>
       ) : (

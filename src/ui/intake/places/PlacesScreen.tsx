@@ -31,10 +31,11 @@ const join = (path: string, name: string) => (path ? `${path}/${name}` : name);
 /** Folders of the server: looked through and heard where they are, taken in by choice, or watched. */
 export function PlacesScreen() {
   const queries = useQueryClient();
-  const { data: places = [], isPending } = useQuery({
+  const { data, isPending } = useQuery({
     queryKey: ['places'],
     queryFn: ({ signal }) => fetchPlaces(signal),
   });
+  const { places = [], roots = [] } = data ?? {};
   const [at, setAt] = useState<{ placeId: number; path: string } | null>(null);
   const here = at ?? (places[0] ? { placeId: places[0].placeId, path: '' } : null);
   const [wanted, setWanted] = useState('');
@@ -62,7 +63,7 @@ export function PlacesScreen() {
           <Labelled label="Keep a folder of this machine" className="min-w-0 flex-1">
             <TextField
               className="w-full"
-              placeholder="/srv/samples"
+              placeholder={roots[0] ?? ''}
               value={wanted}
               onChange={(event) => setWanted(event.target.value)}
             />
@@ -135,7 +136,8 @@ export function PlacesScreen() {
           {!isPending && (
             <p>
               Keep a folder of this machine to look through it: hear what is in it and take in what you
-              choose. A watched folder is taken in by itself, each file once it has stopped growing.
+              choose. A watched folder is taken in by itself, each file once it has stopped growing. It may
+              lie below {roots.map((root) => `“${root}”`).join(' or ')}.
             </p>
           )}
         </div>

@@ -1,0 +1,36 @@
+import { z } from 'zod';
+import { FORMATS } from './recipe';
+
+/** What comes out of a blend as audio. */
+export const outcome = z.discriminatedUnion('what', [
+  z.object({ what: z.literal('mix') }),
+  z.object({ what: z.literal('lane'), laneId: z.string(), name: z.string() }),
+  z.object({ what: z.literal('click'), countInBars: z.int().min(0).max(8) }),
+]);
+export type Outcome = z.infer<typeof outcome>;
+
+const AUDIO_FORMATS = FORMATS.filter((one) => one !== 'midi');
+
+/** What is asked of a blend: which outcomes, and how they are written. */
+export const mixRequest = z.object({
+  outcomes: z.array(outcome).min(1).max(16),
+  format: z.enum(AUDIO_FORMATS).default('wav 24'),
+  sampleRate: z.int().min(8000).max(192_000).default(44_100),
+  isSaved: z.boolean().default(true),
+  /** The lanes become a stem set. */
+  asSet: z.boolean().default(false),
+});
+export type MixRequest = z.infer<typeof mixRequest>;
+
+/** An outcome in words. */
+export function outcomeWords(one: Outcome, name: string): string {
+  if (one.what === 'mix') return `mix of the blend “${name}”`;
+  if (one.what === 'lane') return `the lane “${one.name}” of the blend “${name}”, from its first bar`;
+  return `click of the blend “${name}”${one.countInBars > 0 ? `, ${one.countInBars} bars counted in` : ''}`;
+}
+
+/** What the file of an outcome is called. */
+export const outcomeName = (one: Outcome, name: string): string =>
+  one.what === 'mix'
+    ? name
+    : `${name}, ${one.what === 'click' ? 'click' : one.name.replace(/\.[^.]{1,5}$/, '')}`;

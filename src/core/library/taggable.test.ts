@@ -1,0 +1,12 @@
+import { whyNotTagged } from './taggable';
+
+test.each([
+  ['wav', false, null],
+  ['midi', true, null],
+  ['midi', false, 'no settled tempo'],
+  [null, true, 'not decoded audio'],
+])('of %s, with a grid: %s, a tagged copy is refused for: %s', (format, hasGrid, why) => {
+  const said = whyNotTagged({ name: 'Rope Walk', format }, hasGrid);
+  if (why === null) expect(said).toBeNull();
+  else expect(said).toContain(why);
+});

@@ -1,0 +1,10 @@
+/** Why no tagged copy of a sample can be written, as a sentence; null where one can. */
+export function whyNotTagged(
+  { name, format }: { name: string; format: string | null },
+  hasGrid: boolean,
+): string | null {
+  if (format === null) return `“${name}” is not decoded audio; only the original can be downloaded.`;
+  if (format === 'midi' && !hasGrid)
+    return `“${name}” has no settled tempo and no one to be written on; the original can be downloaded.`;
+  return null;
+}

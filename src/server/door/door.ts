@@ -1,0 +1,156 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { accessStands, beginSession, endSession, sessionStands } from '@/store/sessions';
+import { log } from '../log';
+import { enterPage } from './enterPage';
+import { isKnownHost } from './hosts';
+import { isGuarded, isPassphrase, newSecret, passphraseTag, sha256 } from './passphrase';
+import { throttle } from './tries';
+
+const COOKIE = 'grento-session';
+const DAYS = 30;
+/** A session that was seen to stand is believed for so long, ms: a page asks for dozens of things at once. */
+const BELIEVED = 5_000;
+const LONGEST_FORM = 4_000;
+
+/**
+ * Stands before everything that the web server answers. Without a passphrase it lets in whoever is on this machine;
+ * with one it asks for it, once for each browser, and lets scripts with a token read. Returns whether the request was
+ * answered here.
+ */
+export function createDoor() {
+  const tries = throttle();
+  const believed = new Map<string, number>();
+
+  async function hasSession(request: IncomingMessage): Promise<boolean> {
+    const secret = cookieOf(request);
+    if (!secret) return false;
+    const hash = sha256(secret);
+    if ((believed.get(hash) ?? 0) > Date.now()) return true;
+    if (!(await sessionStands(hash, passphraseTag()))) return false;
+    if (believed.size > 1000) believed.clear();
+    believed.set(hash, Date.now() + BELIEVED);
+    return true;
+  }
+
+  /** The starter's own work on the library, such as filling it with the demo. */
+  function isStarter(request: IncomingMessage): boolean {
+    const [, secret] = /^Bearer (\S+)$/.exec(request.headers.authorization ?? '') ?? [];
+    const own = process.env.GRENTO_INSIDE;
+    return Boolean(own && secret && sha256(secret) === sha256(own));
+  }
+
+  async function hasAccess(request: IncomingMessage, path: string): Promise<boolean> {
+    const [, secret] = /^Bearer (\S+)$/.exec(request.headers.authorization ?? '') ?? [];
+    if (!secret || !['GET', 'HEAD'].includes(request.method ?? '')) return false;
+    // What a script may do does not include seeing who else may.
+    return path.startsWith('/api/') && !path.startsWith('/api/doors') && accessStands(sha256(secret));
+  }
+
+  return async (request: IncomingMessage, response: ServerResponse): Promise<boolean> => {
+    if (!isKnownHost(request.headers.host ?? '')) {
+      answer(response, 403, 'text/plain', 'Grento answers on this machine only.');
+      return true;
+    }
+    if (!isGuarded()) return false;
+    const { pathname: path, searchParams } = new URL(request.url ?? '/', 'http://grento');
+    const next = localPath(searchParams.get('next'));
+    if (path === '/enter') {
+      if (request.method === 'POST') await enter(request, response, next, tries);
+      else answer(response, 200, 'text/html', enterPage(next, null));
+      return true;
+    }
+    if (path === '/leave' && request.method === 'POST') {
+      const secret = isFromHere(request) ? cookieOf(request) : null;
+      if (secret) {
+        believed.delete(sha256(secret));
+        await endSession(sha256(secret));
+      }
+      response.setHeader('set-cookie', `${COOKIE}=; HttpOnly; SameSite=Strict; Path=/; Max-Age=0`);
+      response.writeHead(303, { location: '/enter' }).end();
+      return true;
+    }
+    if (isStarter(request) || (await hasSession(request)) || (await hasAccess(request, path))) return false;
+    if (path.startsWith('/api/'))
+      answer(
+        response,
+        401,
+        'application/json',
+        JSON.stringify({ error: 'Grento wants the passphrase first.', code: 'enter' }),
+      );
+    else if (request.method === 'GET' && !path.startsWith('/_next/') && !path.startsWith('/built/'))
+      response
+        .writeHead(303, { location: `/enter?${new URLSearchParams({ next: request.url ?? '/' })}` })
+        .end();
+    else answer(response, 401, 'text/plain', 'Grento wants the passphrase first.');
+    return true;
+  };
+}
+
+async function enter(
+  request: IncomingMessage,
+  response: ServerResponse,
+  next: string,
+  tries: ReturnType<typeof throttle>,
+): Promise<void> {
+  const who = request.socket.remoteAddress ?? '';
+  if (!isFromHere(request)) return answer(response, 403, 'text/plain', 'This came from another page.');
+  const wait = tries.wait(who);
+  if (wait > 0) {
+    response.setHeader('retry-after', Math.ceil(wait / 1000));
+    const words = `Too many wrong tries; the next one counts in ${Math.ceil(wait / 1000)} s.`;
+    return answer(response, 429, 'text/html', enterPage(next, words));
+  }
+  const form = await formOf(request);
+  // Counted before it is known: tries that are made at once do not all go free.
+  tries.wrong(who);
+  if (form === null || !(await isPassphrase(form.get('passphrase') ?? ''))) {
+    log.warn({ event: 'wrong passphrase', from: who });
+    return answer(response, 403, 'text/html', enterPage(next, 'That is not the passphrase.'));
+  }
+  tries.right(who);
+  const secret = newSecret();
+  await beginSession(sha256(secret), passphraseTag(), DAYS);
+  response.setHeader(
+    'set-cookie',
+    `${COOKIE}=${secret}; HttpOnly; SameSite=Strict; Path=/; Max-Age=${DAYS * 86_400}`,
+  );
+  response.writeHead(303, { location: next }).end();
+}
+
+/** Browsers say where what changes something comes from; a form that is told to keep quiet has no origin. */
+function isFromHere({ headers }: IncomingMessage): boolean {
+  const site = headers['sec-fetch-site'];
+  if (site !== undefined) return site === 'same-origin';
+  const { origin, host } = headers;
+  return origin === undefined || origin === `http://${host}` || origin === `https://${host}`;
+}
+
+function cookieOf({ headers }: IncomingMessage): string | null {
+  const pairs = (headers.cookie ?? '').split(';').map((pair) => pair.trim());
+  return pairs.find((pair) => pair.startsWith(`${COOKIE}=`))?.slice(COOKIE.length + 1) || null;
+}
+
+/** A path of this site, so that nobody is led elsewhere by a link. */
+const localPath = (path: string | null): string => (path && /^\/(?![/\\])/.test(path) ? path : '/');
+
+async function formOf(request: IncomingMessage): Promise<URLSearchParams | null> {
+  let text = '';
+  for await (const part of request) {
+    text += String(part);
+    if (text.length > LONGEST_FORM) return null;
+  }
+  return new URLSearchParams(text);
+}
+
+function answer(response: ServerResponse, status: number, type: string, body: string): void {
+  response
+    .writeHead(status, {
+      'content-type': `${type}; charset=utf-8`,
+      'cache-control': 'no-store',
+      'content-security-policy':
+        "default-src 'none'; style-src 'unsafe-inline'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'",
+      'x-content-type-options': 'nosniff',
+      'referrer-policy': 'no-referrer',
+    })
+    .end(body);
+}

@@ -1,0 +1,89 @@
+import { randomUUID } from 'node:crypto';
+import { Readable } from 'node:stream';
+import yazl from 'yazl';
+import { archiveRequest, type ArchiveRequest } from '@/core/library/archives';
+import { log } from './log';
+import { originalRange } from './originalRange';
+import { taggedCopy } from './taggedCopy';
+import { UserError } from './userError';
+
+/** An archive that was asked for and not fetched is forgotten after this, ms. */
+const KEPT = 5 * 60_000;
+const MOST_KEPT = 200;
+
+/** What was asked for, by its key; handlers of one process do not share their modules. */
+const asked = ((
+  globalThis as { grentoArchives?: Map<string, ArchiveRequest & { at: number }> }
+).grentoArchives ??= new Map());
+
+/** Keeps what an archive is to hold until it is fetched. Returns its key. */
+export function askArchive(input: unknown): { key: string } {
+  const request = archiveRequest.parse(input);
+  for (const [key, { at }] of asked) if (Date.now() - at > KEPT || asked.size >= MOST_KEPT) asked.delete(key);
+  const key = randomUUID();
+  asked.set(key, { ...request, at: Date.now() });
+  return { key };
+}
+
+/**
+ * The archive of a key: its samples one after the other, uncompressed, each opened when its turn comes. What cannot be
+ * tagged comes as it arrived, what cannot be read at all is left out; a text at the end says so. Throws UserError for
+ * an unknown key.
+ */
+export function sampleArchive(key: string): AsyncIterable<Uint8Array> {
+  const request = asked.get(key);
+  if (!request)
+    throw new UserError('This archive was fetched already, or was asked for too long ago; ask again.', 404);
+  asked.delete(key);
+  const zip = new yazl.ZipFile();
+  void fill(zip, request).catch((error) => {
+    log.error({ event: 'archive failed', err: error });
+    (zip.outputStream as Readable).destroy(error as Error);
+  });
+  return zip.outputStream as Readable;
+}
+
+async function fill(zip: yazl.ZipFile, { sampleIds, as }: ArchiveRequest): Promise<void> {
+  const names = new Set<string>();
+  const troubles: string[] = [];
+  for (const sampleId of sampleIds) {
+    const { name, bytes } = await fileOf(sampleId, as, troubles).catch((error: Error) => {
+      if (!(error instanceof UserError)) throw error;
+      troubles.push(error.message);
+      return { name: '', bytes: null };
+    });
+    if (!bytes) continue;
+    // One at a time: the next is opened when this one is through.
+    await new Promise<void>((resolve, reject) => {
+      const stream = Readable.from(bytes);
+      stream.on('end', resolve).on('error', reject);
+      (zip.outputStream as Readable).on('close', () => stream.destroy());
+      zip.addReadStream(stream, unique(name, names), { compress: false });
+    });
+  }
+  if (troubles.length > 0)
+    zip.addBuffer(Buffer.from(`${troubles.join('\n')}\n`), unique('What is not as asked.txt', names));
+  zip.end();
+}
+
+async function fileOf(sampleId: string, as: ArchiveRequest['as'], troubles: string[]) {
+  if (as === 'original') return originalRange(sampleId, null);
+  try {
+    return await taggedCopy(sampleId);
+  } catch (error) {
+    if (!(error instanceof UserError)) throw error;
+    troubles.push(`${error.message} It is here as it arrived.`);
+    return originalRange(sampleId, null);
+  }
+}
+
+/** A name that no other file has; of several the later ones are numbered. */
+function unique(name: string, names: Set<string>): string {
+  const safe = name.replace(/[/\\]/g, '_').replace(/^\.+/, '') || 'sample';
+  const dot = safe.lastIndexOf('.');
+  const [stem, extension] = dot > 0 ? [safe.slice(0, dot), safe.slice(dot)] : [safe, ''];
+  let wanted = safe;
+  for (let n = 2; names.has(wanted.toLowerCase()); n++) wanted = `${stem} (${n})${extension}`;
+  names.add(wanted.toLowerCase());
+  return wanted;
+}

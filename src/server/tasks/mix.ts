@@ -1,0 +1,141 @@
+import type { Blend } from '@/core/library/blend';
+import { outcomeName, outcomeWords, type Outcome } from '@/core/library/mix';
+import { hitsOf, type LaneScore } from '@/core/blend/parts';
+import type { Score } from '@/core/blend/score';
+import { differencesOf, type Planned } from '@/core/recipes/differences';
+import { loudestOf } from '@/core/recipes/level';
+import { laterBy } from '@/core/fit/plan';
+import { movedKey, type Key } from '@/core/harmony/keyNames';
+import type { SampleEntry } from '@/core/library/entry';
+import type { SettledState } from '@/core/library/settled';
+import { beatsWithin, barsUntil } from '@/core/rhythm/grid';
+import { writeMix } from '@/store/blends';
+import { database } from '@/store/database';
+import { readEntryOf } from '@/store/entries';
+import { madeOfTask } from '@/store/longTasks';
+import type { TakenTask } from '@/store/tasks';
+import { scoreNow } from '../blends';
+import { joinStems } from '../stemSets';
+import { laneFitted, type FitLane } from './fitLane';
+import { keepMade, measuredFile, written } from './made';
+import { heardOf, outcomeSound, type OutcomeSound } from './mixAudio';
+
+/** Shares of the time that parts usually take. */
+const SHARES = { sound: 0.6, writing: 0.15 } as const;
+
+/**
+ * Makes one outcome of a blend: its sound, its file, which is measured; then it is there at once, with what it came of. Nothing is
+ * written when the task is no longer theirs. `fitLane`: in which thread lanes are fitted. Throws RecipeError and UndecodableError with a sentence.
+ */
+export async function mix(
+  task: TakenTask<'mix'>,
+  position: number,
+  index: number,
+  onProgress: (share: number) => void,
+  fitLane: FitLane = laneFitted,
+): Promise<void> {
+  const { state, outcomes, format, sampleRate: rate, blendId, asSet, curatorId } = task.payload;
+  const one = outcomes[index];
+  const score = await scoreNow(state);
+  const sound = await outcomeSound(task, one, score, (share) => onProgress(SHARES.sound * share), fitLane);
+  const { channels, from, turns } = sound;
+  const grid = laterBy(score.grid, -from);
+  const bytes = await written({ channels, rate, format, grid, turns });
+  const before = SHARES.sound + SHARES.writing;
+  const { original, found } = await measuredFile(bytes, (share) => onProgress(before + (1 - before) * share));
+
+  const lane = one.what === 'lane' ? score.lanes.find((other) => other.lane.laneId === one.laneId)! : null;
+  const sources = await entriesOf(lane ? [lane] : score.lanes);
+  const key = one.what === 'click' ? null : lane ? keyOf(lane, sources[0]) : state.key;
+  const planned = plannedOf(one, score, sound, { rate, key, lane });
+  const words = outcomeWords(one, state.name);
+  await keepMade(task, position, {
+    ...{ original, found, name: outcomeName(one, state.name), folder: '' },
+    // What leads a blend is what it was made from most of all.
+    parent: (lane ?? leadOf(score, state)).lane.sampleId,
+    planned: { grid, key, tuningCents: null, detail: `by the blend “${state.name}”` },
+    state: { ...settledOf(one, turns, sources, words, grid.tempoBpm), grid, key, tuningCents: null },
+    words: `made: ${words}`,
+    writeHow: (client, sampleId) =>
+      writeMix(client, sampleId, {
+        ...{ blendId, outcome: one, state, planned },
+        differences: differencesOf(planned, found.measurement),
+      }),
+  });
+  if (asSet && index === outcomes.length - 1) await joinLanes(task, curatorId);
+}
+
+/** The key that a lane sounds in: its own, moved as it is. */
+function keyOf({ bend }: LaneScore, { summary }: SampleEntry): Key | null {
+  const { keyTonic: tonic, keyMode: mode } = summary;
+  return tonic === null || mode === null ? null : movedKey({ tonic, mode }, bend.semitones);
+}
+
+/** The lane that leads, where it sounds; else the first that does. */
+function leadOf({ lanes }: Score, { lead }: Blend): LaneScore {
+  const sounding = lanes.filter(({ parts }) => parts.length > 0);
+  return sounding.find(({ lane }) => lane.laneId === lead) ?? sounding[0];
+}
+
+/** What a file is to be, as far as it can be measured. */
+function plannedOf(
+  one: Outcome,
+  score: Score,
+  { channels, from, turns, quieterDb }: OutcomeSound,
+  { rate, key, lane }: { rate: number; key: Key | null; lane: LaneScore | null },
+): Planned {
+  const grid = laterBy(score.grid, -from);
+  const frames = channels[0].length;
+  const hits =
+    one.what === 'click'
+      ? beatsWithin(grid, 0, frames / rate).map(({ time }) => time)
+      : (lane ? [lane] : heardOf(score)).flatMap((each) => hitsOf(each)).map((time) => time - from);
+  // Lanes that agree have hits at the same places.
+  const places = new Set(hits.filter((hit) => hit >= 0).map((hit) => Math.round(hit * 1e6) / 1e6));
+  return {
+    ...{ frames, sampleRate: rate, grid, key, tuningCents: null, quieterDb, peak: loudestOf(channels) },
+    bars: turns ? score.bars : barsUntil(grid, frames / rate),
+    hits: [...places].sort((a, b) => a - b),
+  };
+}
+
+/** The lanes that were made become a stem set. */
+async function joinLanes(task: TakenTask<'mix'>, curatorId: string | null) {
+  const { outcomes, state } = task.payload;
+  const made = await madeOfTask(database(), task.taskId);
+  const sampleIds = made
+    .filter(({ path }) => outcomes[Number(path)]?.what === 'lane')
+    .map(({ sampleId }) => sampleId);
+  if (sampleIds.length >= 2) await joinStems({ sampleIds, name: state.name }, curatorId);
+}
+
+async function entriesOf(lanes: readonly LaneScore[]): Promise<SampleEntry[]> {
+  const ids = [...new Set(lanes.map(({ lane }) => lane.sampleId))];
+  const entries = await Promise.all(ids.map((sampleId) => readEntryOf(database(), sampleId)));
+  return entries.filter((entry) => entry !== null);
+}
+
+/** What is settled of an outcome beside tempo and key; what its samples may be used for holds for it as well. */
+function settledOf(
+  one: Outcome,
+  turns: boolean,
+  sources: readonly SampleEntry[],
+  words: string,
+  tempoBpm: number,
+): Partial<SettledState> {
+  const told = (texts: string[]) => [...new Set(texts.filter(Boolean))].join('; ').slice(0, 300);
+  const from =
+    one.what === 'click' ? '' : `, made from ${sources.map(({ summary }) => `“${summary.name}”`).join(', ')}`;
+  const tags: Record<Outcome['what'], SettledState['tags']> = {
+    mix: [{ facet: 'part', value: 'full mix' }],
+    lane: sources[0]?.settled.tags ?? [],
+    click: [],
+  };
+  return {
+    kind: turns ? 'loop' : one.what === 'lane' ? 'stem' : 'song',
+    tags: tags[one.what],
+    origin: told(sources.map(({ settled }) => settled.origin)),
+    licence: told(sources.map(({ settled }) => settled.licence)),
+    note: `${words}${from}, at ${Math.round(tempoBpm * 1000) / 1000} BPM.`.slice(0, 2000),
+  };
+}

@@ -1,0 +1,145 @@
+import type { Outcome } from '@/core/library/mix';
+import { hearingOf } from '@/core/blend/hearing';
+import { clicked, extentOf, mixed, type Fitted } from '@/core/blend/mixdown';
+import type { LaneScore } from '@/core/blend/parts';
+import type { Score } from '@/core/blend/score';
+import { loudestOf, quieterBy } from '@/core/recipes/level';
+import { RecipeError } from '@/core/recipes/recipeError';
+import { barTime } from '@/core/rhythm/grid';
+import type { TakenTask } from '@/store/tasks';
+import type { FitLane } from './fitLane';
+
+/** What was fitted is kept from one outcome to the next, as far as it is not larger, bytes. */
+const MOST_KEPT = 1_500_000_000;
+
+/** What was fitted for a task, by what it was fitted from, and how much quieter all of it is made, dB. */
+let kept: { task: string; fits: Map<string, Float32Array[][]>; quieterDb: number | null } | null = null;
+
+/** The sound of one outcome. */
+export interface OutcomeSound {
+  channels: [Float32Array, Float32Array];
+  /** Where it begins, seconds from bar 1. */
+  from: number;
+  /** All of it turns: it goes round as it is. */
+  turns: boolean;
+  quieterDb: number;
+}
+
+/**
+ * Whether a whole blend turns: something in it goes round, nothing stands before its first bar, and nothing rings on behind its last.
+ */
+const turnsOf = ({ lanes, begins, grid, seconds }: Score): boolean =>
+  begins > -1e-6 &&
+  grid.movingBeats === null &&
+  lanes.some(({ lane, parts }) => lane.times === null && parts.length > 0) &&
+  lanes.every(({ parts }) => parts.every(({ until }) => until <= seconds + 1e-6));
+
+/** Lanes that are heard in the mix. */
+export function heardOf({ lanes }: Score): LaneScore[] {
+  const all = lanes.map(({ lane }) => lane);
+  return lanes.filter(({ lane, parts }) => parts.length > 0 && !hearingOf(lane, all).muted);
+}
+
+/**
+ * The sound of one of a task's outcomes: the lanes that it needs are decoded and fitted, and mixed as the page does. Mix and lanes
+ * are made quieter alike, by what the loudest of them takes, so that the lanes add up to the mix. Throws RecipeError where nothing
+ * sounds.
+ */
+export async function outcomeSound(
+  task: TakenTask<'mix'>,
+  one: Outcome,
+  score: Score,
+  onProgress: (share: number) => void,
+  fitLane: FitLane,
+): Promise<OutcomeSound> {
+  const { outcomes, format, sampleRate: rate, blendId } = task.payload;
+  const extent = extentOf(score);
+  const turns = turnsOf(score);
+  const span = { from: extent.from, to: turns ? score.seconds : extent.to, rate };
+  if (one.what === 'click') {
+    const from = one.countInBars > 0 ? barTime(score.grid, 1 - one.countInBars) : 0;
+    span.from = Math.min(from, extent.from);
+    return {
+      channels: clicked(score.grid, span),
+      from: span.from,
+      turns: turns && span.from === 0,
+      quieterDb: 0,
+    };
+  }
+  const name = `${task.taskId} ${blendId}`;
+  if (kept?.task !== name) kept = { task: name, fits: new Map(), quieterDb: null };
+  const lanesOf = (outcome: Outcome): LaneScore[] => {
+    if (outcome.what === 'mix') return heardOf(score);
+    if (outcome.what === 'click') return [];
+    return score.lanes.filter(({ lane, parts }) => lane.laneId === outcome.laneId && parts.length > 0);
+  };
+  if (lanesOf(one).length === 0)
+    throw new RecipeError('Nothing of it sounds any more; the blend or its samples were changed meanwhile.');
+  const holdsAll = format === 'wav 32 float';
+  if (holdsAll) kept.quieterDb = 0;
+  // How loud all are is known when all were made once.
+  const needed = kept.quieterDb === null ? outcomes.flatMap(lanesOf) : lanesOf(one);
+  const fits = await fitAll([...new Set(needed)], rate, kept.fits, onProgress, fitLane);
+  const soundOf = (outcome: Outcome) => mixed(partsOf(outcome, lanesOf(outcome), score, fits), span);
+  kept.quieterDb ??= Math.max(
+    ...outcomes
+      .filter((outcome) => lanesOf(outcome).length > 0)
+      .map((outcome) => quieterBy(loudestOf(soundOf(outcome)))),
+  );
+  const channels = soundOf(one);
+  const gain = 10 ** (-kept.quieterDb / 20);
+  if (gain < 1) for (const channel of channels) for (let n = 0; n < channel.length; n++) channel[n] *= gain;
+  if (bytesOf(kept.fits) > MOST_KEPT) kept.fits.clear();
+  return { channels, from: span.from, turns, quieterDb: kept.quieterDb };
+}
+
+/** Each part with how it is heard: in the mix as on the screen; alone at its level and on its side, whether or not its lane was heard. */
+function partsOf(
+  outcome: Outcome,
+  lanes: readonly LaneScore[],
+  score: Score,
+  fits: ReadonlyMap<LaneScore, Fitted>,
+) {
+  const all = score.lanes.map(({ lane }) => lane);
+  return lanes.flatMap((one) => {
+    const hearing =
+      outcome.what === 'mix' ? hearingOf(one.lane, all) : { ...hearingOf(one.lane, []), muted: false };
+    return [...fits.get(one)!].map(([part, channels]) => ({ part, channels, hearing }));
+  });
+}
+
+/** Fits lanes that are not fitted yet, as many beside each other as `fitLane` does. */
+async function fitAll(
+  lanes: readonly LaneScore[],
+  rate: number,
+  done: Map<string, Float32Array[][]>,
+  onProgress: (share: number) => void,
+  fitLane: FitLane,
+): Promise<Map<LaneScore, Fitted>> {
+  const shares = lanes.map(() => 0);
+  const begun = new Map<string, Promise<Float32Array[][]>>();
+  const fitOne = async ({ lane: { sampleId }, parts }: LaneScore, i: number) => {
+    const name = JSON.stringify([sampleId, parts.map(({ plan }) => plan)]);
+    const known = done.get(name);
+    if (known) return known;
+    const fitting =
+      begun.get(name) ??
+      fitLane({ sampleId, parts }, rate, (share) => {
+        shares[i] = share;
+        onProgress(shares.reduce((sum, one) => sum + one) / shares.length);
+      });
+    begun.set(name, fitting);
+    const fits = await fitting;
+    done.set(name, fits);
+    return fits;
+  };
+  const all = await Promise.all(lanes.map(fitOne));
+  // The same parts of another score are other objects.
+  return new Map(lanes.map((one, i) => [one, new Map(one.parts.map((part, k) => [part, all[i][k]]))]));
+}
+
+const bytesOf = (fits: ReadonlyMap<string, Float32Array[][]>): number =>
+  [...new Set([...fits.values()].flat())].reduce(
+    (sum, channels) => sum + channels.length * channels[0].byteLength,
+    0,
+  );

@@ -1,0 +1,307 @@
+import { toldOf } from '@/core/blend/hearing';
+import type { Part } from '@/core/blend/parts';
+import type { ToEngine } from '@/core/playing/messages';
+import type { Hearing } from '@/core/playing/voice';
+import { beatPosition, beatTime, sameGrid, type Grid } from '@/core/rhythm/grid';
+import { laterBy } from '@/core/fit/plan';
+import type { FitCache, OpenFit } from './openFit';
+import type { Stage } from './atTarget';
+
+/** One part of a lane that is to sound. */
+interface RulerVoice {
+  /** Names the lane and which of its parts it is. */
+  key: string;
+  sampleId: string;
+  durationSeconds: number | null;
+  part: Part;
+  hearing: Hearing;
+}
+
+/** Voices on one ruler of bars; times are seconds from its bar 1. */
+export interface Ruler {
+  id: string;
+  grid: Grid;
+  voices: readonly RulerVoice[];
+  seconds: number;
+  /** Where the first pickup begins; 0 or less. */
+  begins: number;
+  /** What goes round; null: it is played to its end. */
+  round: { from: number; to: number } | null;
+}
+
+interface Sounding {
+  voice: RulerVoice;
+  fit: OpenFit;
+  /** What the audio thread calls it; null before it is told of it. */
+  id: string | null;
+}
+
+/** What is told takes so long to reach the audio thread at most, seconds. */
+const ON_ITS_WAY = 0.06;
+/** So much of what is to be heard is made before it begins, seconds. */
+const SPARE = 0.1;
+/** What was handed over from is taken away when it has faded, frames. */
+const FADED = 1024;
+
+/**
+ * The lanes of a blend on one clock: they start together on the frame, and everything can be changed while they sound. What is
+ * changed is made beside what sounds and takes its place at one frame; when the tempo changes, all go on from the beat where they are.
+ */
+export class OnRuler {
+  private ruler: Ruler | null = null;
+  private sounding = new Map<string, Sounding>();
+  /** Frame of the clock on which bar 1 begins. */
+  private origin = 0;
+  private count = 0;
+  /** The latest thing that was asked: what was asked before and is not there yet is not wanted any more. */
+  private asked = 0;
+
+  constructor(
+    private readonly stage: Stage,
+    private readonly fits: FitCache,
+  ) {}
+
+  get isOn(): boolean {
+    return this.ruler !== null;
+  }
+
+  /** The place on the ruler that is heard at a frame of the clock, seconds. */
+  placeAt(frame: number): number {
+    return (this.wrapped(frame) - this.origin) / this.stage.rate();
+  }
+
+  /**
+   * Starts all together at a place, with nothing but the click from `begin` up to it. Resolves when they were started, or are not
+   * wanted any more.
+   */
+  async play(ruler: Ruler, from: number, begin = from): Promise<void> {
+    const asked = ++this.asked;
+    const rate = this.stage.rate();
+    const sounding = this.taken(ruler);
+    const soon = [...sounding.values()].filter(({ voice }) => isHeard(voice, from, from + SPARE));
+    const there = await Promise.all(soon.map((one) => untilHeard(one, from, rate)));
+    if (asked !== this.asked) return this.giveBack(sounding);
+    const fault = soon.find((_, i) => !there[i])?.fit.fault;
+    if (fault) this.stage.fault(fault);
+    this.clear();
+    this.ruler = ruler;
+    this.sounding = sounding;
+    this.origin = 0;
+    this.layAll();
+    for (const one of sounding.values()) {
+      const { voice, fit } = one;
+      if (soon.includes(one) ? fit.fault === null : fit.isWhole) this.put(one, voice.hearing);
+      else void this.join(one);
+    }
+    this.putEnd();
+    this.stage.looksAt(ruler.id, []);
+    this.stage.startAt(Math.round(begin * rate), begin < from ? Math.round(from * rate) : undefined);
+  }
+
+  /** All go on as another ruler says, from the beat where they are. */
+  async change(ruler: Ruler): Promise<void> {
+    const before = this.ruler;
+    if (!before || this.stage.now() === null) return;
+    const asked = ++this.asked;
+    const rate = this.stage.rate();
+    const isGridSame = sameGrid(before.grid, ruler.grid);
+    const next = this.taken(ruler);
+    const isSame = ({ voice, fit }: Sounding) => {
+      const old = this.sounding.get(voice.key);
+      return (
+        isGridSame &&
+        old?.id != null &&
+        old.fit === fit &&
+        old.voice.part.start === voice.part.start &&
+        old.voice.part.until === voice.part.until &&
+        old.voice.part.isRound === voice.part.isRound
+      );
+    };
+    const changed = [...next.values()].filter((one) => !isSame(one));
+    // What takes the place of something that sounds has to be there; a newcomer comes as soon as it can.
+    const lanes = new Set([...this.sounding.values()].map(({ voice }) => laneOf(voice)));
+    const going = changed.filter(({ voice }) => lanes.has(laneOf(voice)));
+    const placeIn = (frame: number) =>
+      isGridSame
+        ? (frame - this.origin) / rate
+        : beatTime(ruler.grid, beatPosition(before.grid, (frame - this.origin) / rate));
+    let heard: Sounding[] = [];
+    for (let isThere = false; !isThere;) {
+      const place = placeIn(this.ahead(2 * ON_ITS_WAY));
+      heard = going.filter(({ voice }) => isHeard(voice, place, place + SPARE));
+      const ready = await Promise.all(heard.map((one) => untilHeard(one, place, rate)));
+      if (asked !== this.asked || this.stage.now() === null) return this.giveBack(next);
+      const fault = heard.find((_, i) => !ready[i])?.fit.fault;
+      if (fault) this.stage.fault(fault);
+      const later = placeIn(this.ahead(2 * ON_ITS_WAY));
+      isThere = heard.every((one) => one.fit.fault !== null || canBeHeard(one, later, rate));
+    }
+    const frame = Math.round(this.ahead(ON_ITS_WAY));
+    if (!isGridSame) this.origin = Math.round(frame - placeIn(frame) * rate);
+    const old = this.sounding;
+    this.sounding = next;
+    this.ruler = ruler;
+    for (const one of next.values()) {
+      const was = old.get(one.voice.key);
+      if (!changed.includes(one) && was) {
+        one.id = was.id;
+        if (was.id && JSON.stringify(was.voice.hearing) !== JSON.stringify(one.voice.hearing))
+          this.stage.tell({ kind: 'hear', id: was.id, hearing: one.voice.hearing });
+        continue;
+      }
+      if (heard.includes(one) && one.fit.fault === null) this.takeOver(one, frame);
+      else void this.join(one);
+    }
+    const kept = new Set([...next.values()].map(({ id }) => id));
+    for (const { id } of old.values()) if (id && !kept.has(id)) this.end(id, frame);
+    this.layAll(isGridSame ? undefined : frame);
+    this.putEnd();
+    this.giveBack(old);
+  }
+
+  /** Nothing sounds on a ruler any more. */
+  clear() {
+    this.giveBack(this.sounding);
+    this.sounding = new Map();
+    this.ruler = null;
+    this.stage.tell({ kind: 'clear' });
+  }
+
+  /** What is asked for and not there yet is not wanted any more. */
+  forget() {
+    this.asked++;
+  }
+
+  /** Has more made of what is played, as it goes on. */
+  keepUp(frame: number) {
+    const place = this.placeAt(frame);
+    const rate = this.stage.rate();
+    for (const { fit, voice } of this.sounding.values())
+      if (!fit.isWhole && !voice.part.isRound) fit.want((place - voice.part.start + 2) * rate);
+  }
+
+  private taken(ruler: Ruler): Map<string, Sounding> {
+    return new Map(
+      ruler.voices.map((voice) => {
+        const { sampleId, durationSeconds, part } = voice;
+        return [
+          voice.key,
+          { voice, fit: this.fits.take({ sampleId, durationSeconds, plan: part.plan }), id: null },
+        ];
+      }),
+    );
+  }
+
+  private giveBack(all: ReadonlyMap<string, Sounding>) {
+    for (const { fit } of all.values()) this.fits.giveBack(fit);
+  }
+
+  /** Puts a voice on the clock; `hearing`: how it is heard from its beginning. */
+  private put(one: Sounding, hearing: Hearing) {
+    const { fit, voice } = one;
+    if (!fit.channels) return;
+    one.id = `ruler ${++this.count}`;
+    this.stage.tell(
+      toldOf(voice.part, one.id, fit.channels, { rate: this.stage.rate(), origin: this.origin, hearing }),
+    );
+  }
+
+  /** The same, heard from a frame on. */
+  private takeOver(one: Sounding, frame: number) {
+    const { voice } = one;
+    const start = this.origin + voice.part.start * this.stage.rate();
+    if (start >= frame) return this.put(one, voice.hearing);
+    this.put(one, { ...voice.hearing, muted: true });
+    if (one.id)
+      this.stage.tell({ kind: 'at', frame, told: [{ kind: 'hear', id: one.id, hearing: voice.hearing }] });
+  }
+
+  /** A voice that is not there yet is heard as soon as it can be. */
+  private async join(one: Sounding) {
+    const rate = this.stage.rate();
+    const isWanted = () => this.sounding.get(one.voice.key) === one;
+    for (;;) {
+      const place = this.placeAt(this.ahead(2 * ON_ITS_WAY));
+      if (!(await untilHeard(one, place, rate))) {
+        if (isWanted() && one.fit.fault) this.stage.fault(one.fit.fault);
+        return;
+      }
+      if (!isWanted()) return;
+      const later = this.placeAt(this.ahead(2 * ON_ITS_WAY));
+      if (!canBeHeard(one, later, rate)) continue;
+      // Not heard from a place that the clock has not come to: it is told before that.
+      return this.takeOver(one, Math.round(this.ahead(ON_ITS_WAY)));
+    }
+  }
+
+  private end(id: string, frame: number) {
+    this.stage.tell({ kind: 'at', frame, told: [{ kind: 'hear', id, hearing: SILENT }] });
+    this.stage.tell({ kind: 'at', frame: frame + FADED, told: [{ kind: 'take', id }] });
+  }
+
+  /** Bars, beats and what goes round, now or from a frame on. */
+  private layAll(frame?: number) {
+    const { grid, round } = this.ruler!;
+    const rate = this.stage.rate();
+    const at = (seconds: number) => Math.round(this.origin + seconds * rate);
+    const told: ToEngine[] = [
+      { kind: 'grid', grid: laterBy(grid, this.origin / rate) },
+      { kind: 'legs', legs: round ? [{ start: at(round.from), end: at(round.to), joins: true }] : [] },
+    ];
+    if (frame === undefined) for (const one of told) this.stage.tell(one);
+    else this.stage.tell({ kind: 'at', frame, told });
+  }
+
+  /** The clock goes to the end of the last bar, however soon the last voice has ended. */
+  private putEnd() {
+    const until = Math.round(this.origin + this.ruler!.seconds * this.stage.rate());
+    const channels = [new Float32Array(1)];
+    this.stage.tell({
+      kind: 'put',
+      id: 'ruler end',
+      channels,
+      from: 0,
+      to: 1,
+      start: until - 1,
+      hearing: SILENT,
+    });
+  }
+
+  /** The frame of the clock so many seconds from now, round what goes round. */
+  private ahead(seconds: number): number {
+    return this.wrapped((this.stage.now() ?? 0) + seconds * this.stage.rate());
+  }
+
+  private wrapped(frame: number): number {
+    const round = this.ruler?.round;
+    if (!round) return frame;
+    const rate = this.stage.rate();
+    const [start, end] = [this.origin + round.from * rate, this.origin + round.to * rate];
+    return frame < end || end <= start ? frame : start + ((frame - start) % (end - start));
+  }
+}
+
+const SILENT: Hearing = { level: 0, pan: 0, muted: true };
+
+const laneOf = ({ key }: RulerVoice): string => key.split('#')[0];
+
+/** Whether a voice sounds anywhere between two places. */
+const isHeard = ({ part, hearing }: RulerVoice, from: number, to: number): boolean =>
+  !hearing.muted && part.start < to && part.until > from;
+
+/** Which frame of what it comes to is heard at a place; null where all of it is needed: what goes round is soon at its beginning again. */
+function frameAt({ part }: RulerVoice, place: number, rate: number): number | null {
+  const within = place - part.start;
+  return part.isRound && within > 0 ? null : Math.max(0, Math.ceil(within * rate));
+}
+
+/** Resolves when a voice can be heard from a place on; to false where it never can. */
+function untilHeard({ fit, voice }: Sounding, place: number, rate: number): Promise<boolean> {
+  const frame = frameAt(voice, place, rate);
+  return frame === null ? fit.until(Infinity) : fit.untilPlayable(frame);
+}
+
+function canBeHeard({ fit, voice }: Sounding, place: number, rate: number): boolean {
+  const frame = frameAt(voice, place, rate);
+  return frame === null ? fit.isWhole : fit.isPlayable(frame);
+}

@@ -1,0 +1,24 @@
+import type { Blend } from '@/core/library/blend';
+import { hearingOf } from '@/core/blend/hearing';
+import type { Score } from '@/core/blend/score';
+import { barTime } from '@/core/rhythm/grid';
+import type { Ruler } from './onRuler';
+
+/** What the engine plays of a blend. */
+export function rulerOf(id: string, { lanes, round }: Blend, score: Score): Ruler {
+  const { grid, bars, seconds, begins } = score;
+  const inside = round && { from: Math.min(round.from, bars), to: Math.min(round.to, bars) };
+  return {
+    ...{ id, grid, seconds, begins },
+    round: inside && {
+      from: barTime(grid, inside.from),
+      to: Math.min(seconds, barTime(grid, inside.to + 1)),
+    },
+    voices: score.lanes.flatMap(({ lane, durationSeconds, parts }) =>
+      parts.map((part, i) => ({
+        ...{ key: `${lane.laneId}#${i}`, sampleId: lane.sampleId, durationSeconds, part },
+        hearing: hearingOf(lane, lanes),
+      })),
+    ),
+  };
+}

@@ -1,0 +1,83 @@
+'use client';
+import {
+  DndContext,
+  DragOverlay,
+  PointerSensor,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
+import { useQuery } from '@tanstack/react-query';
+import clsx from 'clsx';
+import { useState, type ReactNode } from 'react';
+import type { SampleSummary } from '@/core/library/entry';
+import { emptyBlend } from '@/core/library/blend';
+import { fetchBlend } from '../api/blends';
+import { lastBlend } from './lastBlend';
+import { wordsOfNewcomer } from './newcomerWords';
+import { usePutIntoBlend } from './putIntoBlend';
+
+const BLEND = 'into the blend';
+
+/** Rows inside can be dragged into the blend: where they are let go shows while one is dragged. */
+export function DropIntoBlend({ children }: { children: ReactNode }) {
+  const put = usePutIntoBlend();
+  const [dragged, setDragged] = useState<SampleSummary | null>(null);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 8 } }));
+  const onDragEnd = ({ over, active }: DragEndEvent) => {
+    setDragged(null);
+    if (over?.id === BLEND) put([active.data.current!.row as SampleSummary]);
+  };
+  return (
+    <DndContext
+      sensors={sensors}
+      onDragStart={({ active }) => setDragged(active.data.current!.row as SampleSummary)}
+      onDragEnd={onDragEnd}
+      onDragCancel={() => setDragged(null)}
+    >
+      {children}
+      {dragged && <Strip row={dragged} />}
+      <DragOverlay dropAnimation={null}>
+        {dragged && (
+          <span className="border border-ink bg-paper px-2 py-1 text-small font-semibold whitespace-nowrap">
+            {dragged.name}
+          </span>
+        )}
+      </DragOverlay>
+    </DndContext>
+  );
+}
+
+/** Where it is let go, and what would change to what. */
+function Strip({ row }: { row: SampleSummary }) {
+  const { setNodeRef, isOver } = useDroppable({ id: BLEND });
+  const last = lastBlend();
+  const { data } = useQuery({
+    queryKey: ['blend', last],
+    queryFn: ({ signal }) => fetchBlend(last!, signal),
+    enabled: last !== null,
+    retry: false,
+  });
+  const into = data ? `into “${data.state.name}”` : 'into a new blend';
+  const words = wordsOfNewcomer(row, data?.state ?? emptyBlend('new'));
+  return (
+    <div
+      ref={setNodeRef}
+      className={clsx(
+        'absolute inset-x-0 bottom-0 z-20 border-t-2 border-ink p-3 text-center',
+        isOver ? 'bg-wash-good font-semibold' : 'bg-paper',
+      )}
+    >
+      let it go here to put it {into}
+      <span className="block text-small font-normal">{words}</span>
+    </div>
+  );
+}
+
+/** What makes a row one that can be dragged. */
+export function useDraggedRow(row: SampleSummary) {
+  const { setNodeRef, listeners } = useDraggable({ id: `row ${row.sampleId}`, data: { row } });
+  return { ref: setNodeRef, ...listeners };
+}

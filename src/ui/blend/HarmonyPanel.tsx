@@ -1,0 +1,141 @@
+'use client';
+import clsx from 'clsx';
+import { useMemo } from 'react';
+import { noteName } from '@/core/harmony/scale';
+import { keyLabel } from '@/core/harmony/keyNames';
+import { Button } from '../pieces/Button';
+import { semitonesText } from '../target/proposalWords';
+import { penStyle } from './pens';
+import type { BlendHand } from './useBlend';
+import { movesOfLane, shownMoves } from './moves';
+import type { Scored } from './useScore';
+
+interface Props {
+  hand: BlendHand;
+  scored: Scored;
+  inHand: string | null;
+}
+
+const C = { tonic: 0, mode: 'major' } as const;
+
+/** Do the lanes agree in harmony? The notes of each, what clashes, and the transpositions that mend it. */
+export function HarmonyPanel({ hand, scored, inHand }: Props) {
+  const { judged: score, harmony, agreement, keyChanges: changes } = scored;
+  const { key } = hand.state;
+  const pitched = harmony.filter(({ isSilent }) => !isSilent);
+  const [worst] = agreement.clashes;
+  const offered = useMemo(() => movesOfLane(scored, inHand), [scored, inHand]);
+  const nameOf = (laneId: string) => score.lanes.find(({ lane }) => lane.laneId === laneId)?.lane.name ?? '';
+  const names = Array.from({ length: 12 }, (_, note) => noteName(note, key ?? C));
+  const framed = worst ? worst.notes.map((note) => names.indexOf(note)) : [];
+  return (
+    <section
+      aria-label="Agreement in harmony"
+      className="flex min-h-0 min-w-0 flex-col border-l border-rule-strong"
+    >
+      <h2 className="flex items-baseline gap-2 px-3 py-1 font-semibold">
+        <span className="shrink-0">Do they agree in harmony?</span>
+        <span className="truncate text-small font-normal text-ink-soft">
+          {pitched.length < 2
+            ? 'fewer than two have a pitch'
+            : agreement.clash === null
+              ? 'they are not heard together'
+              : `clash ${Math.round(100 * agreement.clash)} of 100, ${Math.round(100 * (agreement.shared ?? 0))} % in common`}
+        </span>
+      </h2>
+      <div className="min-h-0 flex-1 overflow-y-auto px-3 pb-2 text-tiny">
+        <div className="grid grid-cols-12 text-center" aria-hidden>
+          {names.map((name, note) => (
+            <span
+              key={name}
+              className={clsx('figures', framed.includes(note) ? 'font-semibold text-one' : 'text-ink-soft')}
+            >
+              {name}
+            </span>
+          ))}
+        </div>
+        <div className="space-y-px">
+          {pitched.map(({ laneId, whole }) => (
+            <div
+              key={laneId}
+              className={clsx(
+                'grid h-7 grid-cols-12 items-end border-b border-rule',
+                laneId === inHand && 'bg-wash-ink',
+              )}
+              role="img"
+              aria-label={`Notes of ${nameOf(laneId)}: ${names.filter((_, note) => whole[note] > 0.08).join(', ')}`}
+              style={penStyle({ laneId })}
+            >
+              {names.map((name, note) => (
+                <span
+                  key={name}
+                  className={clsx(
+                    'flex h-full items-end justify-center',
+                    framed.includes(note) && 'border-x border-one',
+                  )}
+                >
+                  <span
+                    className="w-3/5 bg-current"
+                    style={{ height: `${Math.min(100, 320 * whole[note])}%`, minHeight: 1 }}
+                  />
+                </span>
+              ))}
+            </div>
+          ))}
+        </div>
+        {worst ? (
+          <p className="mt-1.5">
+            <b className="text-one">
+              {worst.notes[0]} against {worst.notes[1]}
+            </b>{' '}
+            {worst.count === score.bars
+              ? 'in every bar'
+              : worst.from === worst.to
+                ? `in bar ${worst.from}`
+                : `in ${worst.count} bars, ${worst.from} to ${worst.to}`}
+            : {nameOf(worst.lanes[0])} and {nameOf(worst.lanes[1])}
+            {agreement.clashes.length > 1 && `; ${agreement.clashes.length - 1} more`}
+          </p>
+        ) : (
+          pitched.length > 1 && (
+            <p className="mt-1.5 text-good">
+              No notes clash{agreement.common.length > 0 && `; all have ${agreement.common.join(', ')}`}.
+            </p>
+          )
+        )}
+        {changes.map(({ laneId, bar, key: next }) => (
+          <p key={`${laneId} ${bar}`} className="mt-1">
+            {nameOf(laneId)} goes to <b>{keyLabel(next)}</b> from bar {bar} on
+          </p>
+        ))}
+        {offered && inHand && (
+          <div className="mt-1.5 flex flex-wrap items-center gap-1" role="group" aria-label="Transpositions">
+            <span className="mr-1 font-semibold" style={penStyle({ laneId: inHand })}>
+              {nameOf(inHand)}
+            </span>
+            {shownMoves(offered).map((move) => (
+              <Button
+                key={move.semitones}
+                className="h-6 px-1.5! text-tiny!"
+                pressed={move.semitones === offered.now}
+                title={`Strain ${move.strain.toFixed(2)} (T tries the next)`}
+                onClick={() =>
+                  hand.lane(
+                    inHand,
+                    { semitones: move.semitones },
+                    `${semitonesText(move.semitones)} semitones`,
+                  )
+                }
+              >
+                <span className="figures">{semitonesText(move.semitones)}</span>
+                <span className="text-ink-soft">
+                  clash {Math.round(100 * move.clash)}, strain {move.strain.toFixed(2)}
+                </span>
+              </Button>
+            ))}
+          </div>
+        )}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,267 @@
+import { laneFactsOf } from '@/core/blend/parts';
+import { newLane, type Blend, type LaneInput } from '@/core/library/blend';
+import type { KeptBlend } from '@/core/blend/keeping';
+import type { MixRequest } from '@/core/library/mix';
+import type { BlendOrder } from '@/core/blend/orders';
+import { readMidi } from '@/core/formats/midi';
+import { decodeAudio } from '@/core/formats/decode';
+import {
+  binBlend,
+  blendNow,
+  blendsNow,
+  changeBlend,
+  makeBlend,
+  makeMixes,
+  scoreNow,
+  tempoMapFile,
+} from '@/server/blends';
+import { ANYBODY } from '@/server/change';
+import { browseShelf } from '@/server/browse';
+import { readEntry } from '@/server/entry';
+import { familyOf } from '@/server/renders';
+import { stemSets } from '@/server/stemSets';
+import { tasksNow } from '@/server/tasks';
+import { closeDatabase, database } from '@/store/database';
+import { readOriginal } from '@/store/originalBytes';
+import { inBlocks } from '../support/bytes';
+import { drumFile } from '../support/files';
+import { askNow, bring, emptyLibrary, measureAll, mixAll } from '../support/library';
+
+beforeEach(emptyLibrary);
+afterAll(closeDatabase);
+
+/** A measured loop whose first sample is its first beat. */
+async function loop(name: string, bpm: number, bars = 2): Promise<string> {
+  const { sampleId } = await bring(name, drumFile({ bpm, bars, one: 0, seed: Math.round(bpm) }));
+  await measureAll();
+  await askNow(sampleId, {
+    do: 'settle',
+    words: 'what it is',
+    patch: {
+      kind: 'loop',
+      grid: { tempoBpm: bpm, one: 0, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null },
+    },
+  });
+  return sampleId;
+}
+
+const order = (kept: KeptBlend, one: BlendOrder, words = 'changed') =>
+  changeBlend(kept.blendId, { do: 'order', words, order: one }, ANYBODY);
+
+const lane = (laneId: string, sampleId: string, more: Partial<LaneInput> = {}) =>
+  newLane({ laneId, sampleId, name: `${laneId}.wav`, times: null, ...more });
+
+/** A blend of two loops at 88.402 BPM; the first leads. */
+async function blendOfTwo(): Promise<{ kept: KeptBlend; ids: string[] }> {
+  const ids = [await loop('first.wav', 88.402), await loop('second.wav', 117, 4)];
+  let kept = await makeBlend({ name: 'Rain' }, ANYBODY);
+  const takes = { tempoBpm: 88.402, key: null, meter: { beatsPerBar: 4, beatUnit: 4 }, movement: null };
+  kept = await order(kept, { do: 'put', lane: lane('a', ids[0]), leads: true, takes }, 'put “first.wav” in');
+  kept = await order(
+    kept,
+    { do: 'put', lane: lane('b', ids[1]), leads: false, takes: null },
+    'put “second.wav” in',
+  );
+  return { kept, ids };
+}
+
+async function pcmOf(sampleId: string): Promise<{ channels: Float32Array[]; rate: number }> {
+  const { rows } = await database().query(
+    'select o.original_id as id, o.byte_length as length from samples join originals o using (original_id) where sample_id = $1',
+    [sampleId],
+  );
+  const parts: Uint8Array[] = [];
+  for await (const part of readOriginal(rows[0].id, 0, rows[0].length)) parts.push(part);
+  const blocks: Float32Array[][] = [];
+  const { sampleRate } = await decodeAudio(
+    () => inBlocks(Buffer.concat(parts)),
+    (block) => void blocks.push(block.map((one) => one.slice())),
+  );
+  return {
+    rate: sampleRate,
+    channels: [0, 1].map((c) => Float32Array.from(blocks.flatMap((block) => [...block[c]]))),
+  };
+}
+
+async function madeOf(kept: KeptBlend, request: Partial<MixRequest>) {
+  await makeMixes(kept.blendId, request, ANYBODY);
+  await mixAll();
+  const { tasks } = await tasksNow();
+  const { rows } = await browseShelf(new URLSearchParams({ sort: 'saved', direction: 'up', limit: '50' }));
+  return { task: tasks.find(({ kind }) => kind === 'mix')!, rows };
+}
+
+test('a blend is kept with every step of it, which can be taken back and done again', async () => {
+  const { kept } = await blendOfTwo();
+  expect(kept).toMatchObject({ sequence: 2, undo: 'put “second.wav” in', redo: null });
+  const louder = await order(
+    kept,
+    { do: 'lanes', patches: [{ laneId: 'b', patch: { levelDb: -3 } }] },
+    'quieter',
+  );
+  expect(louder.state.lanes[1]).toMatchObject({ levelDb: -3, laneId: 'b' });
+  const back = await changeBlend(kept.blendId, { do: 'undo' }, ANYBODY);
+  expect(back).toMatchObject({ sequence: 2, state: kept.state, redo: 'quieter' });
+  expect((await changeBlend(kept.blendId, { do: 'redo' }, ANYBODY)).state).toEqual(louder.state);
+  for (let step = 0; step < 3; step++) await changeBlend(kept.blendId, { do: 'undo' }, ANYBODY);
+  expect(await blendNow(kept.blendId)).toMatchObject({ state: { lanes: [] }, undo: null });
+  await expect(changeBlend(kept.blendId, { do: 'undo' }, ANYBODY)).rejects.toThrow('nothing to take back');
+  // A new step ends what could be done again.
+  expect(await order(kept, { do: 'set', patch: { name: 'Snow' } })).toMatchObject({
+    redo: null,
+    state: { name: 'Snow' },
+  });
+});
+
+test('what two change at once both stands; what is gone is refused in words', async () => {
+  const { kept } = await blendOfTwo();
+  await Promise.all([
+    order(kept, { do: 'lanes', patches: [{ laneId: 'a', patch: { pan: -0.5 } }] }),
+    order(kept, { do: 'lanes', patches: [{ laneId: 'b', patch: { pan: 0.5 } }] }),
+    order(kept, { do: 'set', patch: { tempoBpm: 90 } }),
+  ]);
+  const { state } = await blendNow(kept.blendId);
+  expect(state).toMatchObject({ tempoBpm: 90, lanes: [{ pan: -0.5 }, { pan: 0.5 }] });
+  await order(kept, { do: 'take', laneId: 'b' });
+  await expect(order(kept, { do: 'lanes', patches: [{ laneId: 'b', patch: { pan: 0 } }] })).rejects.toThrow(
+    'taken out in the meantime',
+  );
+  await expect(order(kept, { do: 'set', patch: { tempoBpm: 4000 } })).rejects.toThrow();
+  await expect(blendNow('00000000-0000-4000-8000-000000000000')).rejects.toThrow('no such blend');
+});
+
+test('blends are listed, copied, thrown away and taken back', async () => {
+  const { kept } = await blendOfTwo();
+  const copy = await makeBlend({ copyOf: kept.blendId }, ANYBODY);
+  expect(copy.state).toEqual({ ...kept.state, name: 'Rain, a copy' });
+  expect((await blendsNow()).map(({ name, lanes, tempoBpm }) => [name, lanes.length, tempoBpm])).toEqual([
+    ['Rain, a copy', 2, 88.402],
+    ['Rain', 2, 88.402],
+  ]);
+  await binBlend(kept.blendId, true);
+  expect(await blendsNow()).toHaveLength(1);
+  await expect(blendNow(kept.blendId)).rejects.toThrow('thrown away');
+  await binBlend(kept.blendId, false);
+  expect((await blendNow(kept.blendId)).state).toEqual(kept.state);
+});
+
+test('mix, stems from bar 1 and a click come onto the Shelf: of one length, adding up, with grid and recipe', async () => {
+  const { kept } = await blendOfTwo();
+  const outcomes = [
+    { what: 'mix' as const },
+    ...kept.state.lanes.map(({ laneId, name }) => ({ what: 'lane' as const, laneId, name })),
+    { what: 'click' as const, countInBars: 1 },
+  ];
+  const { task, rows } = await madeOf(kept, { outcomes, format: 'wav 32 float', asSet: true });
+  expect(task).toMatchObject({ state: 'done', done: 4, failed: 0 });
+  expect(rows.map(({ name }) => name)).toEqual(['Rain', 'Rain, a', 'Rain, b', 'Rain, click']);
+  const [mix, a, b, click] = await Promise.all(rows.map(({ sampleId }) => pcmOf(sampleId)));
+  const bar = (4 * 60 * 44100) / 88.402;
+  expect(mix.channels[0]).toHaveLength(Math.round(4 * bar));
+  expect(a.channels[0]).toHaveLength(mix.channels[0].length);
+  let apart = 0;
+  for (let n = 0; n < mix.channels[0].length; n++)
+    apart = Math.max(apart, Math.abs(mix.channels[0][n] - a.channels[0][n] - b.channels[0][n]));
+  expect(apart).toBeLessThan(1e-6);
+  // The lead is as it was recorded, to the bit, and comes again after two bars.
+  const entry = await readEntry(kept.state.lanes[0].sampleId);
+  const original = await pcmOf(entry.summary.sampleId);
+  expect(a.channels[0].subarray(0, 5000)).toEqual(original.channels[0].subarray(0, 5000));
+  expect(click.channels[0]).toHaveLength(Math.round(5 * bar));
+
+  const made = await readEntry(rows[0].sampleId);
+  expect(made.summary).toMatchObject({
+    kind: 'loop',
+    standing: 'saved',
+    bars: 4,
+    parent: { name: 'first.wav' },
+  });
+  expect(made.settled.grid).toMatchObject({ tempoBpm: 88.402, one: 0 });
+  expect(made.settled.tags).toEqual([{ facet: 'part', value: 'full mix' }]);
+  const { mixed } = await familyOf(rows[0].sampleId);
+  expect(mixed).toMatchObject({
+    blendId: kept.blendId,
+    words: 'mix of the blend “Rain”',
+    differences: { faults: [] },
+  });
+  expect(mixed!.differences.tempo!.measured).toBeCloseTo(88.402, 1);
+  const clicked = await readEntry(rows[3].sampleId);
+  expect(clicked.settled.grid!.one).toBeCloseTo((4 * 60) / 88.402, 6);
+  const [set] = await stemSets();
+  expect(set).toMatchObject({ name: 'Rain', state: 'joined' });
+  expect(set.members.map(({ name }) => name).sort()).toEqual(['Rain, a', 'Rain, b']);
+});
+
+test('a lane that was moved by hand has the key that it sounds in; a click with a count-in does not go round', async () => {
+  const { kept, ids } = await blendOfTwo();
+  await askNow(ids[1], { do: 'settle', words: 'key', patch: { key: { tonic: 9, mode: 'minor' } } });
+  const moved = await order(kept, { do: 'lanes', patches: [{ laneId: 'b', patch: { semitones: 3 } }] });
+  const outcomes: MixRequest['outcomes'] = [
+    { what: 'lane', laneId: 'b', name: 'b.wav' },
+    { what: 'click', countInBars: 2 },
+    { what: 'click', countInBars: 0 },
+  ];
+  const { rows } = await madeOf(moved, { outcomes, format: 'wav 16' });
+  expect(rows.map(({ kind }) => kind)).toEqual(['loop', 'song', 'loop']);
+  expect((await readEntry(rows[0].sampleId)).settled.key).toEqual({ tonic: 0, mode: 'minor' });
+  expect(rows[1].keyTonic).toBeNull();
+});
+
+test('what would be louder than full scale is made quieter, mix and stems alike', async () => {
+  const { kept } = await blendOfTwo();
+  const loud = await order(kept, {
+    do: 'lanes',
+    patches: ['a', 'b'].map((laneId) => ({ laneId, patch: { levelDb: 12 } })),
+  });
+  const { rows } = await madeOf(loud, {
+    outcomes: [{ what: 'mix' }, { what: 'lane', laneId: 'a', name: 'a.wav' }],
+    format: 'wav 24',
+  });
+  const [mix, a] = await Promise.all(rows.map(({ sampleId }) => pcmOf(sampleId)));
+  const peak = (channel: Float32Array) => channel.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
+  expect(peak(mix.channels[0])).toBeGreaterThan(0.98);
+  expect(peak(mix.channels[0])).toBeLessThanOrEqual(1);
+  const { mixed } = await familyOf(rows[0].sampleId);
+  const { quieterDb } = mixed!.differences;
+  expect(quieterDb).toBeGreaterThan(3);
+  const score = await scoreNow(loud.state);
+  const source = await pcmOf(score.lanes[0].lane.sampleId);
+  expect(20 * Math.log10(peak(source.channels[0]) / peak(a.channels[0]))).toBeCloseTo(quieterDb - 12, 1);
+});
+
+test('a sample in the bin stays in its blend; one that is not measured is silent and says so', async () => {
+  const { kept, ids } = await blendOfTwo();
+  await askNow(ids[1], { do: 'bin' });
+  const score = await scoreNow(kept.state);
+  expect(score.lanes.map(({ fault }) => fault)).toEqual([null, null]);
+  const { sampleId } = await bring('later.wav', drumFile({ bpm: 100, bars: 2, one: 0, seed: 3 }));
+  expect(laneFactsOf(await readEntry(sampleId))?.settled.grid ?? null).toBeNull();
+  const more = await order(kept, {
+    do: 'put',
+    lane: lane('c', '00000000-0000-4000-8000-0000000000aa'),
+    leads: false,
+    takes: null,
+  });
+  expect((await scoreNow(more.state)).lanes[2].fault).toContain('not in the library');
+  await expect(
+    makeMixes(more.blendId, { outcomes: [{ what: 'lane', laneId: 'c', name: 'c.wav' }] }, ANYBODY),
+  ).rejects.toThrow('not in the library');
+  const empty = await makeBlend({ name: 'Empty' }, ANYBODY);
+  await expect(makeMixes(empty.blendId, { outcomes: [{ what: 'mix' }] }, ANYBODY)).rejects.toThrow(
+    'nothing to write',
+  );
+  await expect(tempoMapFile(empty.blendId)).rejects.toThrow('Nothing is in this blend');
+});
+
+test('the tempo map can be read by anybody, and what was made is taken back in one step', async () => {
+  const { kept } = await blendOfTwo();
+  const changed = await order(kept, {
+    do: 'set',
+    patch: { changes: [{ bar: 3, tempoBpm: 100 }] } as Partial<Blend>,
+  });
+  const { name, bytes } = await tempoMapFile(changed.blendId);
+  expect(name).toBe('Rain tempo map.mid');
+  const { claims, notes } = readMidi(bytes);
+  expect(claims.bpm).toBeCloseTo(88.402, 3);
+  expect(notes[9].time - notes[8].time).toBeCloseTo(0.6, 3);
+});
