@@ -14,9 +14,20 @@ async function alive(page: Page) {
   await page.waitForFunction(answers, null, { timeout: 15_000 }).catch(() => {});
 }
 
+/**
+ * How long the page's orders are held back, in ms: shows which tests look at the library before it has what they do.
+ * Such a test is green until a machine is busy.
+ */
+const LATE_MS = Number(process.env.GRENTO_LATE_MS ?? 0);
+
 /** Pages are driven from the moment they can be. */
 export const test = base.extend({
   page: async ({ page }, drive) => {
+    if (LATE_MS > 0)
+      await page.route('**/api/**', async (route) => {
+        if (route.request().method() !== 'GET') await new Promise((resolve) => setTimeout(resolve, LATE_MS));
+        await route.continue();
+      });
     const [goto, reload] = [page.goto.bind(page), page.reload.bind(page)];
     page.goto = async (...asked) => {
       const answer = await goto(...asked);

@@ -255,8 +255,12 @@ test('a newcomer is heard with the others before it is put in, and dropped onto 
   await expect(page.getByRole('status').filter({ hasText: 'from bar 2 on' })).toContainText('−3 semitones');
   await page.mouse.up();
   await expect(head(page, 'Meet E flat.wav')).toContainText('fitted');
-  const kept: KeptBlend = await (await page.request.get(`/api/blends/${made.blendId}`)).json();
-  expect(kept.state.lanes[1]).toMatchObject({ name: 'Meet E flat.wav', at: 4 });
+  // The page shows it before the server has it.
+  const second = async () => {
+    const kept: KeptBlend = await (await page.request.get(`/api/blends/${made.blendId}`)).json();
+    return kept.state.lanes[1];
+  };
+  await expect.poll(second).toMatchObject({ name: 'Meet E flat.wav', at: 4 });
   expect(await framesHeard(page)).toBeGreaterThan(0);
 });
 
