@@ -5,6 +5,7 @@ import { newLane, type LaneInput } from '@/core/library/blend';
 import { decodeAudio } from '@/core/formats/decode';
 import { inBlocks } from '../support/bytes';
 import { frequencyIn, hear, hitsIn, keyOf, pieceOf, RATE, saved, type Piece } from './pieces';
+import { lookOnShelf } from './support';
 import { forget, framesHeard, heard, heardSince, listen, tapSound } from './tap';
 
 // The tap is no file of the application's; its content policy, tested elsewhere, would refuse it.
@@ -174,8 +175,8 @@ test('the whole walk: made, filled from the search and the Shelf, led, bent, jud
   await expect(head(page, 'Meet C.wav')).toContainText('leads');
   await expect(page.getByLabel('Tempo of the blend, BPM')).toHaveValue('88.402');
   // From the Shelf, by a key: it goes into the blend that was worked on.
-  await page.goto('/shelf');
-  await page.getByLabel('Search the Shelf').fill('Meet E flat');
+  await page.getByRole('link', { name: 'Shelf', exact: true }).click();
+  await lookOnShelf(page, 'Meet E flat');
   await page
     .getByRole('row')
     .filter({ has: page.getByRole('button', { name: 'Put Meet E flat.wav into the Blend' }) })
@@ -272,7 +273,7 @@ test('a row of the Shelf is dragged into the blend, and what would become of it 
   await page.goto(`/blend/${made.blendId}`);
   await expect(staff(page, 'Meet C.wav')).toBeVisible();
   await page.goto('/shelf');
-  await page.getByLabel('Search the Shelf').fill('Meet E flat');
+  await lookOnShelf(page, 'Meet E flat');
   const dragged = page
     .getByRole('row')
     .filter({ has: page.getByRole('button', { name: 'Put Meet E flat.wav into the Blend' }) });
@@ -284,6 +285,8 @@ test('a row of the Shelf is dragged into the blend, and what would become of it 
   await expect(strip).toContainText('it is fitted: tempo × 0.756; −3 semitones');
   const place = (await strip.boundingBox())!;
   await page.mouse.move(place.x + place.width / 2, place.y + 10, { steps: 6 });
+  // It is said to be over it, as a hand would see before it lets go.
+  await expect(strip).toHaveClass(/bg-wash-good/);
   await page.mouse.up();
   await expect(page.getByText('is in the blend “Dragged into”, 2 lanes')).toBeVisible();
 });
@@ -309,7 +312,7 @@ test('what cannot be is said and loses nothing: a thirteenth lane, a blend that 
   await page.keyboard.press('f');
   await expect(page.getByText('Twelve lanes are the most')).toBeVisible();
   await page.goto('/shelf');
-  await page.getByLabel('Search the Shelf').fill('Meet C');
+  await lookOnShelf(page, 'Meet C');
   await page.getByRole('button', { name: 'Put Meet C.wav into the Blend' }).click();
   await expect(page.getByText('12 lanes are the most that play together')).toBeVisible();
   await page.request.delete(`/api/blends/${made.blendId}`);

@@ -26,6 +26,15 @@ export async function takeIn(page: Page, files: readonly NewFile[]) {
 
 export const row = (page: Page, name: string) => page.getByRole('row').filter({ hasText: name });
 
+/** Looks for few saved samples, and waits until they are all that the list shows: rows stand still then. */
+export async function lookOnShelf(page: Page, text: string) {
+  const isAnswer = (url: URL) => url.pathname === '/api/shelf' && url.searchParams.get('text') === text;
+  const answer = page.waitForResponse((response) => isAnswer(new URL(response.url())));
+  await page.getByLabel('Search the Shelf').fill(text);
+  const { rows } = await (await answer).json();
+  await expect(page.getByRole('row')).toHaveCount(rows.length);
+}
+
 /** Waits until a sample is measured. */
 export async function measured(page: Page, name: string) {
   await expect(row(page, name)).toContainText(/measured|proved|saved/, { timeout: 120_000 });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { blendRow, keptBlend, type BlendChange } from '@/core/blend/keeping';
+import { blendRow, keptBlend, type BlendChange, type KeptBlend } from '@/core/blend/keeping';
 import { type MixRequest } from '@/core/library/mix';
 import { renderAnswer } from '@/core/recipes/renders';
 import { call, json, nothing } from './request';
@@ -13,8 +13,13 @@ export const fetchBlend = (blendId: string, signal?: AbortSignal) => call(keptBl
 export const makeBlend = (of: { name?: string; copyOf?: string }) =>
   call(keptBlend, '/api/blends', json('POST', of));
 
-export const changeBlend = (blendId: string, change: BlendChange) =>
-  call(keptBlend, at(blendId), json('POST', change));
+/** The most that a browser sends to its end when its page is left. */
+const KEPT_ALIVE = 32_768;
+
+export function changeBlend(blendId: string, change: BlendChange): Promise<KeptBlend> {
+  const asked = json('POST', change);
+  return call(keptBlend, at(blendId), { ...asked, keepalive: String(asked.body).length < KEPT_ALIVE });
+}
 
 export const throwBlendAway = (blendId: string) => call(nothing, at(blendId), { method: 'DELETE' });
 export const takeBlendBack = (blendId: string) => call(nothing, at(blendId), { method: 'PUT' });

@@ -14,7 +14,7 @@ import clsx from 'clsx';
 import { useState, type ReactNode } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
 import { emptyBlend } from '@/core/library/blend';
-import { fetchBlend } from '../api/blends';
+import { blendNow } from './inTurn';
 import { lastBlend } from './lastBlend';
 import { wordsOfNewcomer } from './newcomerWords';
 import { usePutIntoBlend } from './putIntoBlend';
@@ -56,7 +56,7 @@ function Strip({ row }: { row: SampleSummary }) {
   const last = lastBlend();
   const { data } = useQuery({
     queryKey: ['blend', last],
-    queryFn: ({ signal }) => fetchBlend(last!, signal),
+    queryFn: ({ signal }) => blendNow(last!, signal),
     enabled: last !== null,
     retry: false,
   });

@@ -5,8 +5,9 @@ import { useCallback } from 'react';
 import { toast } from 'sonner';
 import { comesIn } from '@/core/blend/newcomer';
 import type { KeptBlend } from '@/core/blend/keeping';
-import { changeBlend, fetchBlend, makeBlend } from '../api/blends';
+import { changeBlend, makeBlend } from '../api/blends';
 import { RefusedError } from '../api/request';
+import { blendNow, inTurn } from './inTurn';
 import { forgetBlend, lastBlend, rememberBlend } from './lastBlend';
 import { newcomerOf } from './newcomerOf';
 import { nextLaneId } from './pens';
@@ -21,7 +22,7 @@ async function blendAtHand(): Promise<KeptBlend> {
   const last = lastBlend();
   if (last) {
     try {
-      return await fetchBlend(last);
+      return await blendNow(last);
     } catch (error) {
       if (!(error instanceof RefusedError) || error.status !== 404) throw error;
       forgetBlend();
@@ -37,7 +38,10 @@ async function putIn(queries: QueryClient, rows: readonly Named[]): Promise<Kept
   for (const { sampleId } of rows) {
     const newcomer = await newcomerOf(queries, sampleId);
     const order = comesIn(kept.state, newcomer, nextLaneId(kept.state));
-    kept = await changeBlend(kept.blendId, { do: 'order', words: `“${newcomer.name}” put in`, order });
+    const { blendId } = kept;
+    kept = await inTurn(blendId, () =>
+      changeBlend(blendId, { do: 'order', words: `“${newcomer.name}” put in`, order }),
+    );
   }
   return kept;
 }

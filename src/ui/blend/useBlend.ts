@@ -1,12 +1,13 @@
 'use client';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import type { Blend } from '@/core/library/blend';
 import type { BlendChange, KeptBlend } from '@/core/blend/keeping';
 import { BlendRefusal, ordered, type BlendOrder, type BlendPatch, type LanePatch } from '@/core/blend/orders';
-import { changeBlend, fetchBlend } from '../api/blends';
+import { changeBlend } from '../api/blends';
 import { RefusedError } from '../api/request';
+import { blendNow, countOnTheWay, inTurn } from './inTurn';
 
 export interface BlendHand {
   blendId: string;
@@ -28,37 +29,25 @@ const blendKey = (blendId: string) => ['blend', blendId];
 /** A blend that is worked on: every change is seen and heard at once, and stored one after the other. */
 export function useBlend(blendId: string): { hand: BlendHand | null; error: Error | null } {
   const queries = useQueryClient();
-  const sending = useRef<Promise<unknown>>(Promise.resolve());
-  const waiting = useRef(0);
   const { data, error } = useQuery({
     queryKey: blendKey(blendId),
-    queryFn: async ({ signal }) => {
-      // What is on its way comes first: an answer without it would take it back for a moment.
-      await sending.current;
-      return fetchBlend(blendId, signal);
-    },
+    queryFn: ({ signal }) => blendNow(blendId, signal),
     refetchOnMount: 'always',
   });
   const [tried, tryOut] = useState<BlendOrder | null>(null);
 
   const send = useCallback(
     (change: BlendChange) => {
-      waiting.current++;
-      sending.current = sending.current.then(async () => {
-        try {
-          const kept = await changeBlend(blendId, change);
-          if (waiting.current === 1) queries.setQueryData(blendKey(blendId), kept);
-        } catch (failed) {
+      inTurn(blendId, () => changeBlend(blendId, change)).then(
+        (kept) => {
+          if (countOnTheWay(blendId) === 0) queries.setQueryData(blendKey(blendId), kept);
+        },
+        (failed: Error) => {
           const isAway = failed instanceof RefusedError && failed.status === 0;
-          toast.error(
-            isAway ? 'Grento does not answer; this change was not stored.' : (failed as Error).message,
-          );
-          // Not waited for: that answer waits for what is on its way.
+          toast.error(isAway ? 'Grento does not answer; this change was not stored.' : failed.message);
           void queries.invalidateQueries({ queryKey: blendKey(blendId) });
-        } finally {
-          waiting.current--;
-        }
-      });
+        },
+      );
     },
     [blendId, queries],
   );
