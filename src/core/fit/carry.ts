@@ -1,5 +1,5 @@
 import { addPower, earOf, type Ear } from './ear';
-import { overlapAdd } from './overlapAdd';
+import { strided } from './overlapAdd';
 import type { Span } from './spans';
 import { advanceAt, forEachPeak, makeTurns, turnsFor, type Turns } from './turns';
 
@@ -29,18 +29,20 @@ export function carriedThrough(
   isLoop: boolean,
   windows: readonly number[],
   rate: number,
+  stride: number,
 ): Turns | null {
   const { attack, before, after } = struck;
   const place = Math.round(attack);
   const room = Math.min(MOST_SHARE * (place - before), MOST_SHARE * (after - place), MOST * rate);
   const size = [...windows].reverse().find((one) => one <= room);
   if (!size) return null;
-  const ear = earOf(source, isLoop, [-Infinity, Infinity]);
-  const bins = size / 2;
+  const ear = earOf(source, isLoop, [-Infinity, Infinity], stride);
+  const count = size / stride;
+  const bins = count / 2;
   const hop = size / 4;
   const spectraAt = (centre: number) =>
     source.map((_, c) => {
-      const into = new Float32Array(size);
+      const into = new Float32Array(count);
       ear.hear(c, centre, null, into);
       return into;
     });
@@ -77,7 +79,7 @@ export function carriedThrough(
 
 const wrapped = (angle: number) => angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI));
 
-/** So many samples of the source from a place on, its bins turned alike throughout. */
+/** So many frames of the source from a place on, its bins turned alike throughout. */
 export function turnedCopy(
   ear: Ear,
   from: number,
@@ -86,10 +88,10 @@ export function turnedCopy(
   overlap: number,
 ): Float32Array[] {
   const size = turns.re.length * 2;
-  const room = new Float32Array(size);
+  const [room, length] = [new Float32Array(size), size * ear.stride];
   const spectra = Array.from({ length: ear.channels }, () => new Float32Array(size));
-  const frames = overlapAdd(count, ear.channels, false);
-  for (let at = -size / 2; at < count + size / 2; at += size / overlap) {
+  const frames = strided(count, ear);
+  for (let at = -length / 2; at < count + length / 2; at += length / overlap) {
     const mask = ear.maskAt(from + at, room);
     spectra.forEach((spectrum, c) => ear.hear(c, from + at, mask, spectrum));
     frames.lay(at, spectra, mask, turns, null);

@@ -11,27 +11,30 @@ export type Mask = Float32Array | null;
 /** Hears frames of a source, all channels alike, in nothing but what lies between two places. */
 export interface Ear {
   readonly channels: number;
+  /** It hears every so many frames: a frame of n samples is n × stride long. Places are those of all frames. */
+  readonly stride: number;
   /** How much of each sample of a frame about a centre is heard, 0 … 1, in `room`; null where all of it is. */
   maskAt(centre: number, room: Float32Array): Mask;
   /** The spectrum of a frame of one channel about a centre, under a Hann window and a mask, as the FFT orders it. */
   hear(channel: number, centre: number, mask: Mask, into: Float32Array): void;
 }
 
-/** So many samples from a place on; silence beyond the ends, or round and round. */
+/** So many samples from a place on, every one or every so many; silence beyond the ends, or round and round. */
 export function samplesFrom(
   channel: Float32Array,
   from: number,
   count: number,
   isLoop: boolean,
   into: Float32Array = new Float32Array(count),
+  stride = 1,
 ): Float32Array {
   const size = channel.length;
-  if (from >= 0 && from + count <= size) {
+  if (stride === 1 && from >= 0 && from + count <= size) {
     into.set(channel.subarray(from, from + count));
     return into;
   }
   for (let i = 0; i < count; i++) {
-    const at = from + i;
+    const at = from + i * stride;
     into[i] = isLoop ? channel[((at % size) + size) % size] : at >= 0 && at < size ? channel[at] : 0;
   }
   return into;
@@ -41,22 +44,25 @@ export function earOf(
   source: readonly Float32Array[],
   isLoop: boolean,
   [low, high]: readonly [number, number],
+  stride = 1,
 ): Ear {
   return {
     channels: source.length,
+    stride,
     maskAt(centre, room) {
       const { length } = room;
-      const start = centre - length / 2;
+      const start = centre - (length / 2) * stride;
       // Most frames lie far from both places.
-      if (start - low >= EDGE && high - start - length >= EDGE) return null;
+      if (start - low >= EDGE && high - start - length * stride >= EDGE) return null;
       const edge = (from: number, to: number) => {
         for (let i = Math.max(0, from); i < Math.min(length, to); i++) {
-          const at = start + i;
+          const at = start + i * stride;
           room[i] = Math.max(0, Math.min(1, Math.min(at - low, high - at) / EDGE));
         }
       };
       // All of what lies between the edges, and nothing beyond them.
-      const [from, to] = [Math.ceil(low + EDGE - start), Math.floor(high - EDGE - start) + 1];
+      const from = Math.ceil((low + EDGE - start) / stride);
+      const to = Math.floor((high - EDGE - start) / stride) + 1;
       room.fill(0);
       if (from < to) {
         room.fill(1, Math.max(0, from), Math.max(0, to));
@@ -70,7 +76,7 @@ export function earOf(
       const desk = deskOf(size);
       const { samples, window } = desk;
       const fft = realFft(size);
-      samplesFrom(source[channel], centre - size / 2, size, isLoop, samples.values);
+      samplesFrom(source[channel], centre - (size / 2) * stride, size, isLoop, samples.values, stride);
       const heard = maskOn(desk, mask);
       kernels.framed(samples.address, window.address, heard.address, 1, samples.address, size);
       fft.input.set(samples.values);

@@ -7,7 +7,7 @@ import { vocoded, type VocoderSettings } from './vocoder';
 
 /**
  * Lays the spans of a source beside each other into `out`, each as long as it is to be, its pitch held. `isLoop`: both sides
- * go round. Before each span it tells what of the source it is about to read, in frames from its beginning, and up to where the
+ * go round; `stride`: every so many frames of it tell all. Before each span it tells what of the source it is about to read, in frames from its beginning, and up to where the
  * result is made.
  */
 export function* stretching(
@@ -16,6 +16,7 @@ export function* stretching(
   out: readonly Float32Array[],
   isLoop: boolean,
   settings: VocoderSettings,
+  stride = 1,
 ): Generator<Progress, void, void> {
   let turns: Turns | null = null;
   const furthest = settings.windows[settings.windows.length - 1];
@@ -26,11 +27,11 @@ export function* stretching(
     let samples: Float32Array[];
     if (isCopied(span)) {
       if (span.struck && turns)
-        turns = carriedThrough(source, span.struck, turns, isLoop, settings.windows, settings.rate);
+        turns = carriedThrough(source, span.struck, turns, isLoop, settings.windows, settings.rate, stride);
       samples = turns
-        ? turnedCopy(earOf(source, isLoop, span.hears), span.from, room, turns, settings.overlap)
+        ? turnedCopy(earOf(source, isLoop, span.hears, stride), span.from, room, turns, settings.overlap)
         : source.map((channel) => samplesFrom(channel, span.from, room, isLoop));
-    } else ({ samples, turns } = vocoded(source, span, room, isLoop, settings, turns));
+    } else ({ samples, turns } = vocoded(source, span, room, isLoop, settings, turns, stride));
     samples.forEach((piece, c) => layOver(out[c], piece, span.at, span.fade, tail, isLoop));
   }
 }

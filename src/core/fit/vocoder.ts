@@ -1,6 +1,6 @@
 import { addPower, earOf, samplesFrom } from './ear';
 import { heldGains } from './envelope';
-import { overlapAdd, type OverlapAdd } from './overlapAdd';
+import { overlapAdd, strided, type OverlapAdd } from './overlapAdd';
 import type { Span } from './spans';
 import { toSource } from './timeMap';
 import { makeTurns, turnPeaks, turnsFor, type Turns } from './turns';
@@ -24,7 +24,7 @@ const PERIODS = 4;
  * Stretches a span by a phase vocoder (Flanagan & Golden 1966; Laroche & Dolson 1999): frames are moved, and each peak of their
  * spectra is turned so that it goes on where the frame before left it, by as much as it turns in the source over the same
  * hop; what lies around a peak is turned with it, and all channels alike. `room`: samples to make, of the span and what it fades out
- * over; `was`: how the bins were turned before. Returns how they are turned at the span's end as well.
+ * over; `was`: how the bins were turned before; `stride`: every so many frames tell all of it. Returns how they are turned at the span's end as well.
  */
 export function vocoded(
   source: readonly Float32Array[],
@@ -33,9 +33,10 @@ export function vocoded(
   isLoop: boolean,
   settings: VocoderSettings,
   was: Turns | null,
+  stride = 1,
 ): { samples: Float32Array[]; turns: Turns | null } {
   const { rate, overlap, holdAgainst } = settings;
-  const ear = earOf(source, isLoop, span.hears);
+  const ear = earOf(source, isLoop, span.hears, stride);
   const [low, high] = span.hears.map((place) => place - span.from);
   const pieces = source.map((channel) => samplesFrom(channel, span.from, span.to - span.from, isLoop));
   const period = periodOf(loudest(pieces), rate) ?? 0;
@@ -56,7 +57,7 @@ export function vocoded(
     let last: { at: number; tau: number; frame: Frame } | null = null;
     for (let at = 0; ;) {
       const tau = Math.round(toSource(span.path, span.at + at));
-      const frame = frameOf(windowAt(tau - span.from), source.length);
+      const frame = frameOf(windowAt(tau - span.from) / stride, source.length);
       const { size, spectra, before, hopBack, power } = frame;
       power.fill(0);
       const mask = ear.maskAt(tau, frame.mask);
@@ -77,18 +78,21 @@ export function vocoded(
         hopBack.forEach((spectrum, c) => ear.hear(c, back, aside, spectrum));
         turns = turnPeaks(power, before, hopBack, source.length, turnsFor(size / 2, turns));
       } else turns = turns ? turnsFor(size / 2, turns) : makeTurns(size / 2);
-      // The end of what goes round is its beginning.
-      if (frames && !(goesRound && at >= room)) {
+      // The end of what goes round is its beginning; what lies between the frames that are made is turned only.
+      if (frames && !(goesRound && at >= room) && at % stride === 0) {
         const gains = holdAgainst === 1 ? null : heldGains(power, holdAgainst, rate);
         frames.lay(at, spectra, mask, missing ? closed(turns, missing, at / room) : turns, gains);
       }
       if (at === count) turnsAtEnd = turns;
       if (at >= room) return turnsAtEnd;
       last = { at, tau, frame };
-      at = Math.min(at < count ? count : room, at + size / overlap);
+      const hop = (size * stride) / overlap;
+      const next = Math.floor((at + hop) / stride) * stride;
+      // Where frames are made, the last of them may stand a little beyond the end.
+      at = at < count ? Math.min(count, next) : Math.min(Math.ceil(room / stride) * stride, next);
     }
   };
-  const frames = overlapAdd(room, source.length, goesRound);
+  const frames = goesRound ? overlapAdd(room, source.length, true) : strided(room, ear);
   const turns = run(frames, goesRound ? run(null, null) : null);
   const samples = frames.finish();
   if (holdAgainst === 1) keepPower(samples, count, pieces);

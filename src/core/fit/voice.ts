@@ -1,8 +1,10 @@
 import { isStruckAtTurn } from '../signal/attack';
 import type { Progress } from './progress';
 import { reachOf, repitch } from './repitch';
-import { spansBefore, spansOf } from './spans';
+import { partsOf, type Part } from './parts';
+import { spansBefore, spansOf, type Span } from './spans';
 import { stretching } from './stretch';
+import type { VocoderSettings } from './vocoder';
 import { timeMap, toSource, type TimeMap } from './timeMap';
 
 /** What a sample is to become, in frames. */
@@ -73,10 +75,15 @@ export function* fitting(
   const attacks = isLoop && isStruckAtTurn(source, rate) ? [0, ...wanted.attacks] : wanted.attacks;
   const innerMap = { source: map.source, result: map.result.map((frame) => frame * step) };
   const made = inner === length ? out : source.map(() => new Float32Array(inner));
-  const spans =
-    inner === size && isStraight(innerMap) && holdAgainst === 1
+  const isAsItIs = inner === size && isStraight(innerMap) && holdAgainst === 1;
+  const lengths = { size, length: inner, map: innerMap, isLoop, rate };
+  const lanes = (
+    isAsItIs
       ? []
-      : spansOf({ size, length: inner, map: innerMap, attacks, isLoop, rate });
+      : isLoop && holdAgainst === 1
+        ? partsOf(source, attacks, rate)
+        : [{ source, attacks, stride: 1 }]
+  ).map((part) => ({ ...part, spans: spansOf({ ...lengths, attacks: part.attacks }) }));
   const settings = {
     ...{ rate, overlap: OVERLAP, holdAgainst },
     windows: WINDOWS.map((frames) => frames * 2 ** Math.max(-2, Math.round(Math.log2(rate / 44_100)))),
@@ -89,22 +96,27 @@ export function* fitting(
     repitch(made, out, read, until, { at, step, isLoop });
     read = until;
   };
-  if (spans.length === 0) {
+  if (lanes.length === 0) {
     yield { made: 0, needs: size };
     source.forEach((channel, c) => made[c].set(channel));
   } else {
     // What goes round is read before its beginning too; what stands there, at its end, is made last, or twice.
-    const isEndKnown = !isLoop || spans[0].at <= -reach;
-    const last = spans.findLast(({ struck }) => struck !== null);
-    const isEndLent = inner !== length && !isEndKnown && (last?.at ?? 0) > 4 * reach;
+    const isEndKnown = !isLoop || lanes.every(({ spans }) => spans[0].at <= -reach);
+    const isEndLent =
+      inner !== length &&
+      !isEndKnown &&
+      lanes.every(({ spans }) => (spans.findLast(({ struck }) => struck !== null)?.at ?? 0) > 4 * reach);
     if (isEndLent) {
       const lent = source.map(() => new Float32Array(inner));
-      const before = spansBefore(spans, { size, length: inner });
-      const steps = stretching(source, before, lent, isLoop, settings);
+      const before = lanes.map((lane) => ({
+        ...lane,
+        spans: spansBefore(lane.spans, { size, length: inner }),
+      }));
+      const steps = together(before, lent, isLoop, settings);
       while (!steps.next().done);
       lent.forEach((samples, c) => made[c].set(samples.subarray(inner - reach), inner - reach));
     }
-    for (const progress of stretching(source, spans, made, isLoop, settings)) {
+    for (const progress of together(lanes, made, isLoop, settings)) {
       if (inner !== length && (isEndKnown || isEndLent)) {
         const isFirst = read === 0;
         readUntil(Math.floor((progress.made - reach) / step));
@@ -118,6 +130,28 @@ export function* fitting(
     yield { made: read, needs: 0 };
   }
 }
+
+/** Lays parts over each other, each along its own spans: the one that is least made goes on. */
+function* together(
+  lanes: readonly (Part & { spans: readonly Span[] })[],
+  out: readonly Float32Array[],
+  isLoop: boolean,
+  settings: VocoderSettings,
+): Generator<Progress, void, void> {
+  const going = lanes.map(({ source, spans, stride }) => {
+    const steps = stretching(source, spans, out, isLoop, settings, stride);
+    return { steps, told: steps.next() };
+  });
+  for (;;) {
+    const next = going.reduce((a, b) => (madeBy(b) < madeBy(a) ? b : a));
+    if (next.told.done) return;
+    yield next.told.value;
+    next.told = next.steps.next();
+  }
+}
+
+const madeBy = ({ told }: { told: IteratorResult<Progress, void> }) =>
+  told.done ? Infinity : told.value.made;
 
 /** Pitch and speed together: the source read along the map. */
 function* asTape(

@@ -23,11 +23,12 @@ export function bestWindow(windows: readonly number[], from: number, to: number,
 }
 
 function incoherenceOf(size: number, from: number, to: number, ear: Ear): number {
-  const bins = size / 2;
+  const count = size / ear.stride;
+  const bins = count / 2;
   const hop = size / 4;
-  const room = new Float32Array(size);
-  const now = new Float32Array(size);
-  const then = new Float32Array(size);
+  const room = new Float32Array(count);
+  const now = new Float32Array(count);
+  const then = new Float32Array(count);
   const power = new Float32Array(bins);
   const looks = Math.max(1, Math.min(LOOKS, Math.round((to - from) / hop)));
   let all = 0;
