@@ -41,7 +41,7 @@ const SECONDS = {
   before: 0.001,
   fade: 0.0005,
   /** So much of an attack is copied. */
-  head: 0.0204,
+  head: 0.01,
   /** What is stretched fades in beside what was copied. */
   headFade: 0.005,
   /** Attacks that lie nearer to each other are one. */

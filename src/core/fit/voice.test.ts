@@ -312,7 +312,7 @@ describe('along a map', () => {
     const [out] = fitted([drums], { ...PLAIN, length: 60_000, attacks: HITS, map });
     for (const place of HITS) {
       const there = Math.round(toResult(map, place));
-      expect(isSame(out.subarray(there + 40, there + 600), drums.subarray(place + 40, place + 600))).toBe(
+      expect(isSame(out.subarray(there + 40, there + 390), drums.subarray(place + 40, place + 390))).toBe(
         true,
       );
       expect(out.subarray(there - 1500, there - 60).every((value) => Math.abs(value) < 0.01)).toBe(true);

@@ -7,7 +7,7 @@ import { peaksOn } from './turns';
 /** So many frames of each length are looked at, at most. */
 const LOOKS = 8;
 /** A shorter length is taken where it is incoherent by no more than this many times, and by this much more, than the best. */
-const TIMES = 1.3;
+const TIMES = 1.1;
 const MORE = 0.002;
 
 /**

@@ -1,0 +1,41 @@
+import { denser, DENSER_REACH } from './denser';
+import { lowPassedLoop } from './lowPass';
+
+const BAND = [1000, 2000] as const;
+/** A tone that goes round after `size` samples. */
+const tone = (turns: number, size: number) =>
+  Float32Array.from({ length: size }, (_, i) => Math.sin((2 * Math.PI * turns * i) / size));
+const level = (samples: Float32Array) =>
+  Math.sqrt(samples.reduce((sum, value) => sum + value * value, 0) / samples.length);
+
+test.each([44100, 96000, 22050])(
+  'at %i Hz what is below the band stays to the sample, what is above is gone',
+  (rate) => {
+    // No whole number of blocks.
+    const size = Math.round(0.7321 * rate);
+    const at = (hz: number) => tone(Math.round((hz * size) / rate), size);
+    const below = at(700);
+    const kept = lowPassedLoop(below, rate, BAND);
+    expect(level(kept.map((value, i) => value - below[i]))).toBeLessThan(1e-3);
+    expect(level(lowPassedLoop(at(2600), rate, BAND))).toBeLessThan(1e-3);
+    expect(level(lowPassedLoop(at(Math.SQRT2 * 1000), rate, BAND)) / level(below)).toBeCloseTo(0.5, 1);
+  },
+);
+
+test('what goes round has no seam, also where it is shorter than a block', () => {
+  const size = 3000;
+  const kept = lowPassedLoop(tone(40, size), 44_100, BAND);
+  expect(Math.abs(kept[0] - kept[size - 1])).toBeLessThan(0.1);
+  expect(level(kept)).toBeCloseTo(Math.SQRT1_2, 3);
+});
+
+test('sparse samples are made dense again: each where it stood, and what lies between', () => {
+  const [times, count] = [8, 1000];
+  const wave = (at: number) => Math.sin(0.69 * Math.PI * at + 0.4);
+  const sparse = Float32Array.from({ length: count / times + 2 * DENSER_REACH + 1 }, (_, i) =>
+    wave(i - DENSER_REACH),
+  );
+  const dense = denser(sparse, times, count);
+  expect(Math.max(...dense.map((value, n) => Math.abs(value - wave(n / times))))).toBeLessThan(2e-4);
+  expect(Math.max(...denser(new Float32Array(64).fill(1), times, 100))).toBeCloseTo(1, 6);
+});

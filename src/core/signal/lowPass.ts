@@ -1,0 +1,65 @@
+import { realFft, type RealFft } from './fft';
+
+/** Frames that are filtered at once, and how far the kernel reaches to each side, at 44.1 kHz. */
+const BLOCK = 8192;
+const REACH = 1024;
+
+/**
+ * What of a sound that goes round lies below a band, Hz, in which it fades out: linear phase, by overlap-save in the
+ * frequency domain. The filter is a raised cosine over the logarithm of the frequency, cut to 2 × 1024 taps at 44.1 kHz by a Hann
+ * window.
+ */
+export function lowPassedLoop(
+  channel: Float32Array,
+  rate: number,
+  [from, to]: readonly [number, number],
+): Float32Array {
+  const scale = 2 ** Math.max(-2, Math.round(Math.log2(rate / 44_100)));
+  const [block, reach] = [BLOCK * scale, REACH * scale];
+  const fft = realFft(block);
+  const response = responseOf(
+    fft,
+    reach,
+    (hz) => {
+      const place = Math.log2(Math.max(1, hz) / from) / Math.log2(to / from);
+      return 0.5 + 0.5 * Math.cos(Math.PI * Math.max(0, Math.min(1, place)));
+    },
+    rate,
+  );
+  const size = channel.length;
+  const out = new Float32Array(size);
+  const step = block - 2 * reach;
+  for (let at = 0; at < size; at += step) {
+    const { input } = fft;
+    for (let i = 0; i < block; i++) input[i] = channel[(((at - reach + i) % size) + size) % size];
+    const bins = fft.forward();
+    const { spectrum } = fft;
+    for (let k = 0; k < block; k++) spectrum[k] = bins[k] * response[k];
+    const samples = fft.inverse();
+    out.set(samples.subarray(reach, reach + Math.min(step, size - at)), at);
+  }
+  return out;
+}
+
+/** What each number of a spectrum is multiplied by: of a kernel that reaches no further than `reach` to each side. */
+function responseOf(fft: RealFft, reach: number, gainAt: (hz: number) => number, rate: number): Float32Array {
+  const { size } = fft;
+  const { spectrum } = fft;
+  spectrum.fill(0);
+  spectrum[0] = gainAt(0);
+  for (let k = 1; k < size / 2; k++) spectrum[2 * k] = gainAt((k * rate) / size);
+  const kernel = fft.inverse().slice();
+  const { input } = fft;
+  input.fill(0);
+  for (let i = -reach + 1; i < reach; i++) {
+    const at = (i + size) % size;
+    input[at] = kernel[at] * (0.5 + 0.5 * Math.cos((Math.PI * i) / reach));
+  }
+  const bins = fft.forward();
+  // Zero phase: all of it is real.
+  const gains = new Float32Array(size);
+  gains[0] = bins[0];
+  gains[1] = bins[1];
+  for (let k = 1; k < size / 2; k++) gains[2 * k] = gains[2 * k + 1] = bins[2 * k];
+  return gains;
+}
