@@ -1,7 +1,7 @@
 import { isStruckAtTurn } from '../signal/attack';
 import type { Progress } from './progress';
 import { reachOf, repitch } from './repitch';
-import { partsOf, type Part } from './parts';
+import { bandsOf, type Band } from './bands';
 import { spansBefore, spansOf, type Span } from './spans';
 import { stretching } from './stretch';
 import type { VocoderSettings } from './vocoder';
@@ -81,9 +81,9 @@ export function* fitting(
     isAsItIs
       ? []
       : isLoop && holdAgainst === 1
-        ? partsOf(source, attacks, rate)
+        ? bandsOf(source, attacks, rate)
         : [{ source, attacks, stride: 1 }]
-  ).map((part) => ({ ...part, spans: spansOf({ ...lengths, attacks: part.attacks }) }));
+  ).map((band) => ({ ...band, spans: spansOf({ ...lengths, attacks: band.attacks }) }));
   const settings = {
     ...{ rate, overlap: OVERLAP, holdAgainst },
     windows: WINDOWS.map((frames) => frames * 2 ** Math.max(-2, Math.round(Math.log2(rate / 44_100)))),
@@ -131,9 +131,9 @@ export function* fitting(
   }
 }
 
-/** Lays parts over each other, each along its own spans: the one that is least made goes on. */
+/** Lays bands over each other, each along its own spans: the one that is least made goes on. */
 function* together(
-  lanes: readonly (Part & { spans: readonly Span[] })[],
+  lanes: readonly (Band & { spans: readonly Span[] })[],
   out: readonly Float32Array[],
   isLoop: boolean,
   settings: VocoderSettings,

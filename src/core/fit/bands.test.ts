@@ -1,5 +1,5 @@
 import { randomFrom } from '@/demo/random';
-import { partsOf } from './parts';
+import { bandsOf } from './bands';
 import { fitted } from './voice';
 
 const RATE = 44100;
@@ -35,11 +35,11 @@ function drums() {
 /** Energy of a piece of a signal. */
 const energy = (samples: Float32Array) => samples.reduce((sum, value) => sum + value * value, 0);
 
-test('where cymbals are struck the bodies of the drums are left alone, and the parts are the sound', () => {
+test('where cymbals are struck the bodies of the drums are left alone, and the bands are the sound', () => {
   const { both, body, bodies, cymbals } = drums();
-  const parts = partsOf([both], cymbals, RATE);
-  expect(parts.map(({ stride }) => stride)).toEqual([1, 8]);
-  const [high, low] = parts;
+  const bands = bandsOf([both], cymbals, RATE);
+  expect(bands.map(({ stride }) => stride)).toEqual([1, 8]);
+  const [high, low] = bands;
   expect(high.attacks).toEqual(cymbals);
   expect(low.attacks).toEqual(bodies);
   const beside = both.map((value, i) => value - high.source[0][i] - low.source[0][i]);
@@ -47,13 +47,13 @@ test('where cymbals are struck the bodies of the drums are left alone, and the p
   expect(energy(low.source[0].map((value, i) => value - body[i]))).toBeLessThan(0.02 * energy(body));
 });
 
-test('where all that is struck reaches low, and where tones stand in the crossing, it is one part', () => {
+test('where all that is struck reaches low, and where tones stand in the crossing, it is one band', () => {
   const { body, both, bodies, cymbals } = drums();
-  expect(partsOf([both], bodies, RATE)).toHaveLength(1);
+  expect(bandsOf([both], bodies, RATE)).toHaveLength(1);
   const tone = body.map((_, i) => 0.3 * Math.sin((2 * Math.PI * 1500 * i) / RATE));
-  expect(partsOf([both.map((value, i) => value + tone[i])], cymbals, RATE)).toHaveLength(1);
-  expect(partsOf([both], [0], RATE)).toHaveLength(1);
-  expect(partsOf([new Float32Array(8000)], [0, 100], RATE)).toHaveLength(1);
+  expect(bandsOf([both.map((value, i) => value + tone[i])], cymbals, RATE)).toHaveLength(1);
+  expect(bandsOf([both], [0], RATE)).toHaveLength(1);
+  expect(bandsOf([new Float32Array(8000)], [0, 100], RATE)).toHaveLength(1);
 });
 
 test.each([

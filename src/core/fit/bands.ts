@@ -1,33 +1,33 @@
 import { hannWindow, realFft } from '../signal/fft';
 import { lowPassedLoop } from '../signal/lowPass';
 
-/** A part of a sound that is stretched by itself; all of them together are the sound. */
-export interface Part {
+/** A band of a sound that is stretched by itself; all of them together are the sound. */
+export interface Band {
   source: readonly Float32Array[];
-  /** Frames of the source at which this part is struck. */
+  /** Frames of the source at which this band is struck. */
   attacks: readonly number[];
   /** It lies so low that every so many frames tell all of it. */
   stride: number;
 }
 
-/** Below this band, Hz, are the bodies of drums, above it cymbals and noise; within it each is in both parts. */
+/** Below this band, Hz, are the bodies of drums, above it cymbals and noise; what lies within it is in both. */
 const CROSSING = [1177, 1912] as const;
 /** What lies below it is told by every eighth frame at 44.1 kHz. */
 const STRIDE = 8;
-/** The low part is struck where it rises by so much (a factor of energy) over so many seconds, and is there at all: a share of the mean. */
+/** The low band is struck where it rises by so much (a factor of energy) over so many seconds, and is there at all: a share of the mean. */
 const RISE = 4;
 const RISE_SECONDS = 0.012;
 const BEFORE_SECONDS = 0.002;
 const LEAST = 1e-6;
-/** It is worth the while where so many of all attacks leave the low part alone. */
+/** It is worth the while where so many of all attacks leave the low band alone. */
 const SPARED = 0.15;
 
 /**
- * What goes round, in parts: where many attacks (hats) leave the bodies of the drums alone, what lies low is stretched by itself and
- * not cut at those. One part where there is little to be spared, or where tones stand in the crossing: their halves would go
+ * What goes round, in bands: where many attacks (hats) leave the bodies of the drums alone, what lies low is stretched by itself and
+ * not cut at those. One band where there is little to be spared, or where tones stand in the crossing: their halves would go
  * apart.
  */
-export function partsOf(source: readonly Float32Array[], attacks: readonly number[], rate: number): Part[] {
+export function bandsOf(source: readonly Float32Array[], attacks: readonly number[], rate: number): Band[] {
   const whole = [{ source, attacks, stride: 1 }];
   if (attacks.length < 2 || flatnessAt(CROSSING, source, rate) < FLAT) return whole;
   const low = source.map((channel) => lowPassedLoop(channel, rate, CROSSING));
@@ -45,13 +45,13 @@ const meanEnergy = (channels: readonly Float32Array[]) =>
   channels.reduce((sum, samples) => sum + samples.reduce((all, value) => all + value * value, 0), 0) /
   channels[0].length;
 
-/** Whether a part of what goes round rises at a place. `mean`: the energy of all of the sound. */
-function risesIn(part: readonly Float32Array[], mean: number, rate: number): (attack: number) => boolean {
+/** Whether a band of what goes round rises at a place. `mean`: the energy of all of the sound. */
+function risesIn(band: readonly Float32Array[], mean: number, rate: number): (attack: number) => boolean {
   const [span, before] = [RISE_SECONDS, BEFORE_SECONDS].map((seconds) => Math.round(seconds * rate));
-  const size = part[0].length;
+  const size = band[0].length;
   const energy = (from: number) => {
     let sum = 0;
-    for (const samples of part)
+    for (const samples of band)
       for (let i = from; i < from + span; i++) sum += samples[((i % size) + size) % size] ** 2;
     return sum / span;
   };
