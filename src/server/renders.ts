@@ -4,7 +4,7 @@ import { renderRequest, type Family } from '@/core/recipes/renders';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { sameGrid } from '@/core/rhythm/grid';
 import { outcomeWords } from '@/core/library/mix';
-import { readMix } from '@/store/blends';
+import { blendsWith, readMix } from '@/store/blends';
 import { beginStep } from '@/store/bulkSteps';
 import { readCurator } from '@/store/curators';
 import { database } from '@/store/database';
@@ -49,12 +49,13 @@ export async function makeRenders(input: unknown, hand: Hand): Promise<{ taskId:
   return { taskId };
 }
 
-/** How a sample came to be, what was made of it, and what else was made of its parent. */
+/** How a sample came to be, what was made of it, what else was made of its parent, and which blends hold it. */
 export async function familyOf(sampleId: string): Promise<Family> {
-  const [kept, children, mix] = await Promise.all([
+  const [kept, children, mix, blends] = await Promise.all([
     readRecipe(sampleId),
     childrenOf(sampleId),
     readMix(sampleId),
+    blendsWith(sampleId),
   ]);
   const mixed = mix && {
     ...{ blendId: mix.blendId, name: mix.state.name, differences: mix.differences },
@@ -68,7 +69,7 @@ export async function familyOf(sampleId: string): Promise<Family> {
         ? outcomeWords(one.outcome, one.blend)
         : '',
   });
-  if (!kept) return { made: null, mixed, children: children.map(told), siblings: [] };
+  if (!kept) return { made: null, mixed, children: children.map(told), siblings: [], blends };
   const { recipe, planned, differences } = kept;
   const parentId = recipe.parent.sampleId;
   const [parent, siblings] = await Promise.all([readEntryOf(database(), parentId), childrenOf(parentId)]);
@@ -84,5 +85,6 @@ export async function familyOf(sampleId: string): Promise<Family> {
     mixed,
     children: children.map(told),
     siblings: siblings.filter((one) => one.sampleId !== sampleId).map(told),
+    blends,
   };
 }

@@ -25,6 +25,29 @@ export async function listBlends(): Promise<BlendRow[]> {
   return fromRow(z.array(blendRow), rows, 'blend');
 }
 
+/** The blends, not in the bin, that hold a sample now; those changed last first. */
+export async function blendsWith(sampleId: string): Promise<{ blendId: string; name: string }[]> {
+  const { rows } = await database().query(
+    `select b.blend_id as "blendId", s.state ->> 'name' as name
+       from blends b join blend_states s using (blend_id, sequence)
+      where b.binned_at is null and s.state -> 'lanes' @> $1::jsonb
+      order by b.changed_at desc limit ${MOST_LISTED}`,
+    [JSON.stringify([{ sampleId }])],
+  );
+  return rows;
+}
+
+/** How many blends that are not in the bin hold any of these samples. */
+export async function countBlendsWith(sampleIds: readonly string[]): Promise<number> {
+  const { rows } = await database().query(
+    `select count(*) as count from blends b join blend_states s using (blend_id, sequence)
+      where b.binned_at is null
+        and s.state -> 'lanes' @> any(select jsonb_build_array(jsonb_build_object('sampleId', id)) from unnest($1::text[]) id)`,
+    [sampleIds],
+  );
+  return Number(rows[0].count);
+}
+
 /** One blend as it is now; null where there is none, or it is in the bin. `lock`: nobody else changes it meanwhile. */
 export async function readBlend(on: Queryable, blendId: string, lock = false): Promise<KeptBlend | null> {
   // Before anything is read: who has waited is to see what was changed meanwhile.

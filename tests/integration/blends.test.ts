@@ -16,6 +16,7 @@ import {
   tempoMapFile,
 } from '@/server/blends';
 import { ANYBODY } from '@/server/change';
+import { doInBulk } from '@/server/change/bulk';
 import { browseShelf } from '@/server/browse';
 import { readEntry } from '@/server/entry';
 import { familyOf } from '@/server/renders';
@@ -143,6 +144,25 @@ test('blends are listed, copied, thrown away and taken back', async () => {
   await expect(blendNow(kept.blendId)).rejects.toThrow('thrown away');
   await binBlend(kept.blendId, false);
   expect((await blendNow(kept.blendId)).state).toEqual(kept.state);
+});
+
+test('a sample says which blends hold it, and whoever bins it is told', async () => {
+  const { kept, ids } = await blendOfTwo();
+  const copy = await makeBlend({ copyOf: kept.blendId }, ANYBODY);
+  const blendsOf = async (sampleId: string) =>
+    (await familyOf(sampleId)).blends.map(({ blendId }) => blendId);
+  expect(await blendsOf(ids[1])).toEqual([copy.blendId, kept.blendId]);
+  // A lane that is taken away is not there any more; nor is a blend in the bin.
+  await order(copy, { do: 'take', laneId: 'b' });
+  expect(await blendsOf(ids[1])).toEqual([kept.blendId]);
+  const binned = await doInBulk(
+    { order: { do: 'bin' }, targets: ids.map((sampleId) => ({ sampleId, base: null })) },
+    ANYBODY,
+  );
+  expect(binned.hanging).toEqual({ made: 0, blends: 2 });
+  await binBlend(kept.blendId, true);
+  expect(await blendsOf(ids[1])).toEqual([]);
+  expect(await blendsOf(ids[0])).toEqual([copy.blendId]);
 });
 
 test('mix, stems from bar 1 and a click come onto the Shelf: of one length, adding up, with grid and recipe', async () => {

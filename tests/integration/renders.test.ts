@@ -155,7 +155,7 @@ test('the same recipe twice makes one sample; another makes one beside it', asyn
   // Whoever bins the parent is told how many stay.
   const target = { sampleId: parent, base: null };
   const binned = await doInBulk({ order: { do: 'bin' }, targets: [target] }, ANYBODY);
-  expect(binned).toMatchObject({ done: 1, hanging: 2 });
+  expect(binned).toMatchObject({ done: 1, hanging: { made: 2, blends: 0 } });
   const { siblings } = await familyOf(all[0].summary.sampleId);
   expect(siblings).toEqual([
     {

@@ -3,6 +3,7 @@ import { sampleKind } from '../measurement/schema';
 import { readingValue, SOURCES } from '../readings/reading';
 import { meterValue } from '../rhythm/grid';
 import { VERDICTS } from './entry';
+import { hanging } from './hanging';
 import { tempoRange } from './settings';
 import { settledState } from './settled';
 
@@ -116,8 +117,7 @@ export const bulkResult = z.object({
   stepId: z.number(),
   words: z.string(),
   done: z.number(),
-  /** How many others were made from what was put into the bin: they stay. */
-  hanging: z.number(),
+  hanging,
   /** The samples that were changed, each with the revision that was made. */
   made: z.array(target),
   refused: z.array(refusal),

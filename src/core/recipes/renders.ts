@@ -35,5 +35,7 @@ export const family = z.object({
     .nullable(),
   children: z.array(relative),
   siblings: z.array(relative),
+  /** The blends that hold it. */
+  blends: z.array(z.object({ blendId: z.uuid(), name: z.string() })),
 });
 export type Family = z.infer<typeof family>;

@@ -1,5 +1,6 @@
 import type { Done } from '@/core/change/change';
 import { wordsOf } from '@/core/change/words';
+import type { Hanging } from '@/core/library/hanging';
 import {
   BULK_AT_ONCE,
   bulkRequest,
@@ -12,6 +13,7 @@ import * as steps from '@/store/bulkSteps';
 import { readCurator } from '@/store/curators';
 import { database, transaction } from '@/store/database';
 import { announceSamples } from '@/store/notifications';
+import { countBlendsWith } from '@/store/blends';
 import { countChildren } from '@/store/recipes';
 import { enqueueMeasuring } from '@/store/tasks';
 import { log } from '../log';
@@ -48,10 +50,18 @@ export async function doInBulk(input: unknown, hand: Hand): Promise<BulkResult> 
     stepId: step,
     words,
     done: done.length,
-    hanging: order.do === 'bin' ? await countChildren(done.map(({ sampleId }) => sampleId)) : 0,
+    hanging: order.do === 'bin' ? await hangingOn(done.map(({ sampleId }) => sampleId)) : NOTHING,
     made: madeBy(done),
     refused: refused.map(({ sampleId, name, why }) => ({ sampleId, name, why })),
   };
+}
+
+const NOTHING: Hanging = { made: 0, blends: 0 };
+
+/** What hangs on samples that went into the bin. */
+async function hangingOn(sampleIds: readonly string[]): Promise<Hanging> {
+  const [made, blends] = await Promise.all([countChildren(sampleIds), countBlendsWith(sampleIds)]);
+  return { made, blends };
 }
 
 const madeBy = (done: readonly Done[]) =>

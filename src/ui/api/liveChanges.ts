@@ -54,6 +54,7 @@ export function useLiveChanges() {
           );
         case 'blend':
           void queries.invalidateQueries({ queryKey: ['blends'] });
+          void queries.invalidateQueries({ queryKey: ['family'] });
           return void queries.invalidateQueries({ queryKey: ['blend', event.blendId] });
         case 'samples':
           refreshLists();

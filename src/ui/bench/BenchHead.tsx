@@ -2,6 +2,7 @@
 import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2, Waypoints } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
+import { hangingWords } from '@/core/library/hanging';
 import { fetchFamily } from '../api/renders';
 import { changeSample } from '../api/samples';
 import { neighbours } from '../intake/workingList';
@@ -19,11 +20,13 @@ export function BenchHead({ bench }: { bench: Bench }) {
   const { previous, next, at, count } = neighbours(summary.sampleId);
   const bin = async () => {
     const hanging = await fetchFamily(summary.sampleId)
-      .then(({ children }) => children.filter(({ binned }) => !binned).length)
-      .catch(() => 0);
+      .then(({ children, blends }) => ({
+        made: children.filter(({ binned }) => !binned).length,
+        blends: blends.length,
+      }))
+      .catch(() => ({ made: 0, blends: 0 }));
     if (!(await bench.order({ do: 'bin' }, 'put into the bin'))) return;
-    const stay = hanging > 0 ? ` ${hanging} made from it ${hanging === 1 ? 'stays' : 'stay'}.` : '';
-    toast(`“${summary.name}” is in the bin.${stay}`, {
+    toast(`“${summary.name}” is in the bin.${hangingWords(hanging, 1)}`, {
       action: {
         label: 'Take it back',
         onClick: () =>

@@ -2,6 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
+import { hangingWords } from '@/core/library/hanging';
 import { BULK_AT_ONCE, type BulkAction, type BulkResult, type Target } from '@/core/library/orders';
 import { doInBulk, fetchBulkSteps, undoBulk } from '../api/intake';
 import { RefusedError } from '../api/request';
@@ -37,7 +38,7 @@ export function useBulk() {
       stopped.current = false;
       let stepId: number | null = null;
       let done = 0;
-      let hanging = 0;
+      const hanging = { made: 0, blends: 0 };
       let words = '';
       const refused: BulkResult['refused'] = [];
       try {
@@ -47,7 +48,8 @@ export function useBulk() {
           const result: BulkResult = await doInBulk(order, portion, stepId);
           ({ stepId, words } = result);
           done += result.done;
-          hanging += result.hanging;
+          hanging.made += result.hanging.made;
+          hanging.blends = Math.max(hanging.blends, result.hanging.blends);
           refused.push(...result.refused);
           own.current.keep(result.made);
           own.current.forget(result.refused);
@@ -62,7 +64,7 @@ export function useBulk() {
       if (stepId === null) return;
       const step = stepId;
       if (done > 0)
-        toast(`${done} ${done === 1 ? 'sample' : 'samples'}: ${words}.${stays(hanging)}`, {
+        toast(`${done} ${done === 1 ? 'sample' : 'samples'}: ${words}.${hangingWords(hanging, done)}`, {
           action:
             order.do === 'measure' ? undefined : { label: 'Take it back', onClick: () => void undo(step) },
         });
@@ -91,10 +93,6 @@ export function useBulk() {
   }, []);
   return useMemo(() => ({ run, perform, undo, stop }), [run, perform, undo, stop]);
 }
-
-/** What is said of those that were made from what went into the bin. */
-const stays = (hanging: number) =>
-  hanging === 0 ? '' : ` ${hanging} made from ${hanging === 1 ? 'it stays' : 'them stay'}.`;
 
 /** Takes a step back (null: the newest); somebody else's only when that is said to be meant. */
 async function takeBack(

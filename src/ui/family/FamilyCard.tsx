@@ -11,7 +11,7 @@ import { draftOfRecipe, keepDraft } from '../bench/cut/cutDrafts';
 import { Button } from '../pieces/Button';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 
-/** What a sample was made from, by which steps and how near to them, and what else hangs together with it; nothing where it stands alone. */
+/** What a sample was made from, by which steps and how near to them, what else hangs together with it, and where it is used; nothing where it stands alone. */
 export function FamilyCard({ sampleId }: { sampleId: string }) {
   const { data, error } = useQuery({
     queryKey: ['family', sampleId],
@@ -19,8 +19,8 @@ export function FamilyCard({ sampleId }: { sampleId: string }) {
   });
   const openOnBench = useOpenOnBench();
   if (error) return <p className="text-small text-one">{error.message}</p>;
-  if (!data || (!data.made && !data.mixed && data.children.length === 0)) return null;
-  const { made, mixed, children, siblings } = data;
+  if (!data || (!data.made && !data.mixed && data.children.length + data.blends.length === 0)) return null;
+  const { made, mixed, children, siblings, blends } = data;
   const again = () => {
     if (!made?.parent) return;
     keepDraft(made.parent.sampleId, draftOfRecipe(made.recipe));
@@ -70,6 +70,20 @@ export function FamilyCard({ sampleId }: { sampleId: string }) {
       )}
       <Members title="made of the same" all={siblings} onOpen={openOnBench} />
       <Members title="made of it" all={children} onOpen={openOnBench} />
+      {blends.length > 0 && (
+        <div>
+          <h3 className="text-tiny text-ink-soft">in the blends, {blends.length}</h3>
+          <ul className="max-h-40 overflow-y-auto">
+            {blends.map(({ blendId, name }) => (
+              <li key={blendId} className="truncate">
+                <Link href={`/blend/${blendId}`} className="font-medium hover:underline">
+                  {name}
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
     </section>
   );
 }
