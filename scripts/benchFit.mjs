@@ -21,6 +21,16 @@ const { values, positionals } = parseArgs({
 if (positionals.length !== 1) giveUp('npm run bench:fit -- FOLDER [--seed N] [--only FAMILY] [--jitter MS]');
 const folder = resolve(positionals[0]);
 const OUT = 'docs/fit.md';
+const PICTURES = 'docs/fit/attacks-and-spectra.svg';
+/** What is drawn: jobs, and how many attacks come before the one that is shown (null: a spectrum). @type {[job: string, title: string, attack: number | null][]} */
+const DRAWN = [
+  ['drums_four__ratio_1.25_0', 'drums, 1.25 times as long', 4],
+  ['bass_line__ratio_1.5_0', 'bass, 1.5 times as long', 3],
+  ['pluck_plain__pitch_1_3', 'a pluck, 3 semitones higher', 3],
+  ['pad_triad__ratio_1.25_0', 'a pad, 1.25 times as long', null],
+  ['drums_break__ratio_1.25_0', 'drums, 1.25 times as long', null],
+  ['voice_low__pitch_1_-3', 'a voice, 3 semitones lower', null],
+];
 
 /** Figures by family: what it is called, its unit, what is wanted of it, and whether the best is the least. */
 /** @type {[family: string, figure: string, words: string, wanted: string][]} */
@@ -95,10 +105,33 @@ const python = (...args) => {
   const { status, stderr, stdout } = spawnSync('python3', args, { cwd: scratch, encoding: 'utf8' });
   if (status !== 0) giveUp(`${args[0]} failed:\n${stderr || stdout}`);
 };
+/** Makes the ideal result of a job that is drawn. @param {(typeof DRAWN)[number]} drawn */
+function panelOf([job, title, attack]) {
+  python(
+    'run.py',
+    ...['--signals', 'signals', '--jobs', 'jobs-core.json', '--only', job],
+    ...['--out', 'ideal', '--name', job, '--engine', '@ideal'],
+  );
+  const [item] = job.split('__');
+  /** @type {{ name: string, n: number, attacks: number[] }[]} */
+  const items = readFileSync(join(scratch, 'signals', 'truth.jsonl'), 'utf8')
+    .trim()
+    .split('\n')
+    .map((text) => JSON.parse(text));
+  const truth = items.find(({ name }) => name === item);
+  const [told] = readFileSync(join(scratch, 'ideal', job, 'run.jsonl'), 'utf8').split('\n');
+  return {
+    title,
+    ideal: join(scratch, 'ideal', job, `${job}.wav`),
+    ours: join(scratch, 'runs', 'grento', `${job}.wav`),
+    attack: attack === null || !truth ? null : (truth.attacks[attack] * JSON.parse(told).samples) / truth.n,
+  };
+}
+
 try {
   for (const name of readdirSync(folder))
     if (/\.(py|json)$/.test(name)) copyFileSync(join(folder, name), join(scratch, name));
-  const [engine] = await bundleNode(['scripts/fit.ts']);
+  const [engine, drawing] = await bundleNode(['scripts/fit.ts', 'scripts/lib/fitPictures.ts']);
   say('Making the signals …');
   python('make_signals.py', 'signals', '--seed', values.seed);
   const command = `node ${engine} {in} {out} --ratio {ratio} --semitones {semitones} --samples {samples} --formants {formant} --known {job}`;
@@ -147,9 +180,16 @@ figures are those of seed 1. [method](method.md) tells how times are measured, \
 ${lines.join('\n')}
 
 CPU: ${cpu.toFixed(3)} s for each second of sound, the start of the process (0.3 s) included.
+
+![Three attacks and three spectra: ours beside the ideal results](fit/attacks-and-spectra.svg)
 `;
   if (values.only) say(lines.join('\n'));
-  else writeFileSync(OUT, await format(text, { parser: 'markdown', printWidth: 110 }));
+  else {
+    writeFileSync(OUT, await format(text, { parser: 'markdown', printWidth: 110 }));
+    say('Drawing …');
+    const { fitPictures } = await import(drawing);
+    writeFileSync(PICTURES, await fitPictures(DRAWN.map(panelOf)));
+  }
 } finally {
   rmSync(scratch, { recursive: true, force: true });
 }

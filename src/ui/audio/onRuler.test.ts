@@ -80,6 +80,7 @@ function room(pieces: readonly Piece[]) {
   const scored = (blend: Blend) => scoreOf(blend, facts);
   return {
     ...rest,
+    fits,
     scored,
     onRuler: new OnRuler(stage, fits),
     ruler: (blend: Blend): Ruler => rulerOf('blend 1', blend, scored(blend)),
@@ -204,6 +205,27 @@ test('a newcomer comes in while it plays, in its place, and nothing stops', asyn
   const together = Math.max(...heard.slice(-12000).map(Math.abs));
   expect(together).toBeGreaterThan(1.7 * alone);
   expect(ruler(one).voices).toHaveLength(1);
+});
+
+test('what goes round is heard from the middle of its turn before all of it is made', async () => {
+  const pieces = [loop(96, 1), loop(117, 16)];
+  const one = { ...blendOf(96, lane(1)), round: { from: 1, to: 16 } };
+  const { onRuler, listen, fits, heard } = await begun(pieces.slice(0, 1), one);
+  listen(6);
+  const alone = Math.max(...heard.map(Math.abs));
+  const ruler = room(pieces).ruler({ ...one, lanes: [lane(1), lane(2)] });
+  const changing = onRuler.change(ruler);
+  await settle();
+  await changing;
+  DecoderStandIn.of(ID(2))!.answer(decoded([pieces[1].samples], [pieces[1].samples], RATE));
+  const { sampleId, durationSeconds, part } = ruler.voices[1];
+  expect(part.isRound).toBe(true);
+  const fit = fits.take({ sampleId, durationSeconds, plan: part.plan });
+  // The clock goes on while it is being made.
+  const isHeard = () => Math.max(...heard.slice(-BLOCK).map(Math.abs)) > 1.3 * alone;
+  for (; !isHeard() && !fit.isWhole; listen(BLOCK / RATE)) await new Promise(setImmediate);
+  expect(fit.made).toBeGreaterThan(4 * RATE);
+  expect(fit.made).toBeLessThan(0.7 * fit.length);
 });
 
 test('a lane that comes later and is not there yet is heard all the same after a change', async () => {
