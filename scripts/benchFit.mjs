@@ -24,7 +24,7 @@ const OUT = 'docs/fit.md';
 const PICTURES = 'docs/fit/attacks-and-spectra.svg';
 /** What is drawn: jobs, and how many attacks come before the one that is shown (null: a spectrum). @type {[job: string, title: string, attack: number | null][]} */
 const DRAWN = [
-  ['drums_four__ratio_1.25_0', 'drums, 1.25 times as long', 4],
+  ['drums_four__ratio_1.25_0', 'drums, 1.25 times as long', 5],
   ['bass_line__ratio_1.5_0', 'bass, 1.5 times as long', 3],
   ['pluck_plain__pitch_1_3', 'a pluck, 3 semitones higher', 3],
   ['pad_triad__ratio_1.25_0', 'a pad, 1.25 times as long', null],

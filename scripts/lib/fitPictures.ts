@@ -76,7 +76,7 @@ function waves(sounds: readonly Sound[], attack: number): Shown {
     .y((value) => Number(y(value).toFixed(1)));
   return {
     paths: pieces.map((piece) => path([...piece]) ?? ''),
-    ticks: [0, 10, 20, 30].map((ms) => tick(x((ms * rate) / 1000 - from + attack), `${ms} ms`)).join(''),
+    ticks: [0, 10, 20].map((ms) => tick(x((ms * rate) / 1000 - from + attack), `${ms} ms`)).join(''),
   };
 }
 
@@ -86,15 +86,21 @@ function spectra(sounds: readonly Sound[]): Shown {
   const all = sounds.map(powerOf);
   const top = Math.max(...all.flatMap((power) => [...power]));
   const y = scaleLinear([-DEEP, 0], upwards).clamp(true);
-  const bins = Array.from({ length: FRAME / 2 }, (_, k) => k).filter(
-    (k) => (k * rate) / FRAME >= BAND[0] && (k * rate) / FRAME <= BAND[1],
-  );
+  // The loudest bin of each column of the picture.
+  const columns = new Map<number, number[]>();
+  for (let k = Math.ceil((BAND[0] * FRAME) / rate); k <= (BAND[1] * FRAME) / rate; k++) {
+    const column = Math.round(x((k * rate) / FRAME));
+    columns.set(column, [...(columns.get(column) ?? []), k]);
+  }
   return {
     paths: all.map(
       (power) =>
-        line<number>()
-          .x((k) => Number(x((k * rate) / FRAME).toFixed(1)))
-          .y((k) => Number(y(10 * Math.log10(Math.max(1e-30, power[k] / top))).toFixed(1)))(bins) ?? '',
+        line<[number, number[]]>()
+          .x(([column]) => column)
+          .y(([, bins]) => {
+            const most = Math.max(...bins.map((k) => power[k]));
+            return Number(y(10 * Math.log10(Math.max(1e-30, most / top))).toFixed(1));
+          })([...columns]) ?? '',
     ),
     ticks: [100, 1000, 10_000].map((hz) => tick(x(hz), hz < 1000 ? `${hz} Hz` : `${hz / 1000} kHz`)).join(''),
   };
