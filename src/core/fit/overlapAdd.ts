@@ -22,6 +22,12 @@ export interface OverlapAdd {
   finish(): Float32Array[];
 }
 
+/**
+ * Where less than this was heard (all of it: 1.5) no more is made up for: what was turned about an edge does not fade with what
+ * was heard there, and would crack.
+ */
+const LEAST_WEIGHT = 0.3;
+
 /** `goesRound`: what hangs over one end is laid at the other. */
 export function overlapAdd(room: number, channels: number, goesRound: boolean): OverlapAdd {
   const sums = Array.from({ length: channels }, () => new Float32Array(room));
@@ -56,7 +62,7 @@ export function overlapAdd(room: number, channels: number, goesRound: boolean): 
       layParts(desk, parts, weights);
     },
     finish() {
-      for (const sum of sums) for (let n = 0; n < room; n++) sum[n] /= Math.max(1e-4, weights[n]);
+      for (const sum of sums) for (let n = 0; n < room; n++) sum[n] /= Math.max(LEAST_WEIGHT, weights[n]);
       return sums;
     },
   };

@@ -412,3 +412,21 @@ describe('spans', () => {
     expect(spans.filter(({ struck }) => struck)).toHaveLength(1);
   });
 });
+
+test('a roll of quick hits made more than twice as long does not crack', () => {
+  const size = 14_079;
+  const random = randomFrom(41);
+  const roll = new Float32Array(size);
+  const attacks = Array.from({ length: 26 }, (_, hit) => Math.floor((hit * size) / 26));
+  attacks.forEach((at, hit) => {
+    for (let i = 0; i < 2500; i++) {
+      const body = hit % 2 ? 0 : 0.5 * Math.sin((2 * Math.PI * 60 * i) / RATE) * Math.exp(-i / 1600);
+      roll[(at + i) % size] += body + (hit % 2 ? 0.2 : 0.3) * (random() - 0.5) * Math.exp(-i / 300);
+    }
+  });
+  const peak = (samples: Float32Array) => samples.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
+  for (const ratio of [1.6, 2.19, 2.7]) {
+    const asked = { ...PLAIN, length: Math.round(size * ratio), attacks, isLoop: true };
+    expect(peak(fitted([roll], asked)[0])).toBeLessThan(1.35 * peak(roll));
+  }
+});
