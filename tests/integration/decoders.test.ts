@@ -114,6 +114,18 @@ test.each(COMPRESSED)('damage in the middle of a %s file costs itself and moves 
   expect(wrong(behind, Math.min(behind + 2, sound.frames / sampleRate))).toBeLessThan(1e-3);
 });
 
+test('an MP3 whose head says that more was put around the sound than was loses nothing, and says so', async () => {
+  const whole = encoded(wav, 'mp3');
+  const broken = whole.slice();
+  // Delay and padding, both as long as can be said.
+  broken.fill(0xff, Buffer.from(whole).indexOf('LAME') + 21, Buffer.from(whole).indexOf('LAME') + 24);
+  const [sound, found] = [await monoOf(whole), await monoOf(broken)];
+  expect(sound.warnings).toEqual([]);
+  expect(found.frames).toBeGreaterThanOrEqual(sound.frames);
+  expect(found.frames).toBeLessThan(sound.frames + 3 * 1152);
+  expect(found.warnings.join()).toContain('Its head is damaged');
+});
+
 test('a single wrong bit in a FLAC file costs one of its frames', async () => {
   const whole = encoded(wav, 'flac');
   const broken = whole.slice();

@@ -67,6 +67,11 @@ export async function decodeMpeg(
       if (frames === 0 && !claims) {
         claims = claimsOf(frame);
         ({ samples } = header);
+        if (claims?.isDamaged) {
+          // Nothing is cut off at either end for what it says; the frame itself is silent.
+          claims = { ...claims, frames: null, musicCrc: null };
+          continue;
+        }
         if (claims) {
           if (claims.frames !== null) onClaim?.(claims.frames / header.sampleRate);
           await put(frame.bytes);
@@ -98,6 +103,10 @@ export async function decodeMpeg(
     claims?.frames != null && (claims.musicCrc !== null || claims.frames - frames * samples > samples);
   const claimed = isCounted && sampleRate > 0 ? claims!.frames! / sampleRate : null;
   const warnings = lostWords(lost, (frames * samples) / (sampleRate || 1), claimed);
+  if (claims?.isDamaged)
+    warnings.push(
+      'Its head is damaged: how much the encoder put before and behind the sound is not known, so it may begin some hundredths of a second late.',
+    );
   if (warnings.length === 0 && framesAtEnd > 0)
     warnings.push(lostAtEnd((framesAtEnd * samples) / (sampleRate || 1)));
   if (warnings.length === 0 && total > 0 && claims?.musicCrc && claims.musicCrc !== crc)

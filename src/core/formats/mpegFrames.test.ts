@@ -1,5 +1,6 @@
 import { opening, together } from '../../../tests/support/bytes';
 import { byteReader } from './byteReader';
+import { lameCrc16 } from './checksums';
 import { claimsOf, mpegFrames, mpegHeaderAt, silentFrame, type MpegFrame } from './mpegFrames';
 import { windowOf } from './window';
 
@@ -130,7 +131,7 @@ test('what a first frame claims is read: how many frames, and the checksum of th
   first.set(new TextEncoder().encode('LAME3.100'), 48);
   claims.setUint16(48 + 32, 0xbeef);
   const [told, sound] = await framesIn(together(first, stream[0]));
-  expect(claimsOf(told)).toEqual({ frames: 250 * 1152, musicCrc: 0xbeef });
+  expect(claimsOf(told)).toEqual({ frames: 250 * 1152, musicCrc: 0xbeef, isDamaged: false });
   expect(claimsOf(sound)).toBeNull();
   first.fill(0, 4);
   first.set(new TextEncoder().encode('VBRI'), 36);
@@ -138,7 +139,23 @@ test('what a first frame claims is read: how many frames, and the checksum of th
   expect(claimsOf((await framesIn(together(first, stream[0])))[0])).toEqual({
     frames: 12 * 1152,
     musicCrc: null,
+    isDamaged: false,
   });
+});
+
+test('a first frame whose own checksum is wrong is damaged, whichever of its bytes it is', async () => {
+  const first = frame(0);
+  first.set(new TextEncoder().encode('Info'), 36);
+  first.set(new TextEncoder().encode('LAME3.100'), 44);
+  new DataView(first.buffer).setUint16(44 + 34, lameCrc16(first.subarray(0, 44 + 34), 0));
+  const isDamaged = async (bytes: Uint8Array) =>
+    claimsOf((await framesIn(together(bytes, stream[0])))[0])?.isDamaged;
+  expect(await isDamaged(first)).toBe(false);
+  for (const place of [20, 44 + 9, 44 + 21, 44 + 33, 44 + 34]) {
+    const broken = first.slice();
+    broken[place] ^= 0x10;
+    expect(await isDamaged(broken)).toBe(true);
+  }
 });
 
 test('a silent frame is of the same make and length', async () => {

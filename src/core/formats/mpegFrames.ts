@@ -1,3 +1,4 @@
+import { lameCrc16 } from './checksums';
 import { isTag, nextTag, tagHere } from './mpegTags';
 import type { ByteWindow } from './window';
 
@@ -47,6 +48,8 @@ export interface MpegClaims {
   frames: number | null;
   /** CRC-16 of all bytes behind that frame, as LAME counts them. */
   musicCrc: number | null;
+  /** Its own checksum says that it is not what was written: no number in it can be trusted. */
+  isDamaged: boolean;
 }
 
 export interface MpegFrame {
@@ -160,7 +163,7 @@ export function claimsOf({ header, bytes }: MpegFrame): MpegClaims | null {
     ((bytes[from] << 24) | (bytes[from + 1] << 16) | (bytes[from + 2] << 8) | bytes[from + 3]) >>> 0;
   const name = String.fromCharCode(...bytes.subarray(at, at + 4));
   const vbri = String.fromCharCode(...bytes.subarray(36, 40));
-  if (vbri === 'VBRI') return { frames: word(50) * header.samples, musicCrc: null };
+  if (vbri === 'VBRI') return { frames: word(50) * header.samples, musicCrc: null, isDamaged: false };
   if (name !== 'Xing' && name !== 'Info') return null;
   const flags = word(at + 4);
   let next = at + 8;
@@ -172,7 +175,10 @@ export function claimsOf({ header, bytes }: MpegFrame): MpegClaims | null {
   // LAME's addition: nine letters of the encoder, then its figures, the last but one a checksum of the sound.
   const encoder = String.fromCharCode(...bytes.subarray(next, next + 4));
   const musicCrc = encoder === 'LAME' ? (bytes[next + 32] << 8) | bytes[next + 33] : null;
-  return { frames: count === null ? null : count * header.samples, musicCrc };
+  // The last one is a checksum of all this; encoders that do not count it write nought.
+  const ownCrc = encoder === 'LAME' ? (bytes[next + 34] << 8) | bytes[next + 35] : 0;
+  const isDamaged = ownCrc !== 0 && ownCrc !== lameCrc16(bytes.subarray(0, next + 34), 0);
+  return { frames: count === null ? null : count * header.samples, musicCrc, isDamaged };
 }
 
 /** A frame of the same make that sounds as nothing and leaves the places of all others as they are. */
