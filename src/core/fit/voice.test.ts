@@ -430,3 +430,23 @@ test('a roll of quick hits made more than twice as long does not crack', () => {
     expect(peak(fitted([roll], asked)[0])).toBeLessThan(1.35 * peak(roll));
   }
 });
+
+test.each([
+  [22_050, 3],
+  [44_100, 7],
+  [11_025, -4],
+])(
+  'a loop at %i Hz that is struck on its turn has no hole before it, %i semitones away',
+  (rate, semitones) => {
+    const ground = 0.3;
+    const loop = new Float32Array(rate).fill(ground);
+    const attacks = [0, 1, 2, 3].map((beat) => Math.round((beat * rate) / 4));
+    for (const at of attacks)
+      for (let i = 0; i < 400; i++) loop[at + i] += 0.5 * Math.exp(-i / 60) * Math.sin(0.9 * i);
+    const asked = { ...PLAIN, rate, length: rate, semitones, attacks, isLoop: true };
+    const [out] = fitted([loop], asked);
+    // What does not move keeps its level, whatever becomes of the rest: also in the millisecond before the turn.
+    const least = out.subarray(rate - Math.round(0.004 * rate)).reduce((a, b) => Math.min(a, b), 1);
+    expect(least).toBeGreaterThan(0.8 * ground);
+  },
+);

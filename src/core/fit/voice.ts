@@ -106,6 +106,7 @@ export function* fitting(
       inner !== length &&
       !isEndKnown &&
       lanes.every(({ spans }) => (spans.findLast(({ struck }) => struck !== null)?.at ?? 0) > 4 * reach);
+    let lentEnds: Float32Array[] | null = null;
     if (isEndLent) {
       const lent = source.map(() => new Float32Array(inner));
       const before = lanes.map((lane) => ({
@@ -114,13 +115,17 @@ export function* fitting(
       }));
       const steps = together(before, lent, isLoop, settings);
       while (!steps.next().done);
-      lent.forEach((samples, c) => made[c].set(samples.subarray(inner - reach), inner - reach));
+      lentEnds = lent.map((samples) => samples.slice(inner - reach));
+      lentEnds.forEach((end, c) => made[c].set(end, inner - reach));
     }
     for (const progress of together(lanes, made, isLoop, settings)) {
       if (inner !== length && (isEndKnown || isEndLent)) {
-        const isFirst = read === 0;
         readUntil(Math.floor((progress.made - reach) / step));
-        if (isEndLent && isFirst && read > 0) for (const samples of made) samples.fill(0, inner - reach);
+        if (lentEnds && read > 0) {
+          // Given back, but not what the first attack has laid there meanwhile: it begins a little before the turn.
+          lentEnds.forEach((end, c) => end.forEach((value, i) => (made[c][inner - reach + i] -= value)));
+          lentEnds = null;
+        }
       }
       yield inner === length ? progress : { ...progress, made: read };
     }
