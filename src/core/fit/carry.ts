@@ -36,7 +36,7 @@ export function carriedThrough(
   const room = Math.min(MOST_SHARE * (place - before), MOST_SHARE * (after - place), MOST * rate);
   const size = [...windows].reverse().find((one) => one <= room);
   if (!size) return null;
-  const ear = earOf(source, isLoop, [-Infinity, Infinity], stride);
+  const ear = earOf(source, isLoop, [-Infinity, Infinity], 0, stride);
   const count = size / stride;
   const bins = count / 2;
   const hop = size / 4;

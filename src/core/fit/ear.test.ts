@@ -21,14 +21,14 @@ describe('what is heard of a frame', () => {
     ['at places between frames', 83.4, 119.7],
     ['with nothing between them', 100, 100],
   ])('%s', (_, low, high) => {
-    const mask = earOf([noise(200)], false, [low, high]).maskAt(100, new Float32Array(SIZE).fill(7));
+    const mask = earOf([noise(200)], false, [low, high], 12).maskAt(100, new Float32Array(SIZE).fill(7));
     const wanted = Array.from({ length: SIZE }, (_, i) => heard(100 - SIZE / 2 + i, low, high));
     if (wanted.every((one) => one === 1)) expect(mask).toBeNull();
     else wanted.forEach((value, i) => expect(mask![i]).toBeCloseTo(value, 6));
   });
 
   test('everything, where there are no such places', () => {
-    const ear = earOf([noise(200)], false, [-Infinity, Infinity]);
+    const ear = earOf([noise(200)], false, [-Infinity, Infinity], 12);
     expect(ear.maskAt(100, new Float32Array(SIZE))).toBeNull();
   });
 });
@@ -36,7 +36,7 @@ describe('what is heard of a frame', () => {
 test('a spectrum is that of the frame under its window and its mask, as the sum of its waves tells', () => {
   const size = 64;
   const source = noise(300);
-  const ear = earOf([source], false, [110, 140]);
+  const ear = earOf([source], false, [110, 140], 12);
   const mask = ear.maskAt(130, new Float32Array(size));
   const spectrum = new Float32Array(size);
   ear.hear(0, 130, mask, spectrum);

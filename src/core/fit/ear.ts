@@ -2,8 +2,8 @@ import { realFft } from '../signal/fft';
 import { kernels, type Room } from '../signal/kernels';
 import { deskOf, type Desk } from './desk';
 
-/** How fast a frame ends where nothing further may be heard, frames of audio. */
-const EDGE = 12;
+/** How fast a frame ends where nothing further may be heard: frames of audio, twelve at 44.1 kHz. */
+export const edgeAt = (rate: number): number => Math.max(1, Math.round(0.00027 * rate));
 
 /** How much of each sample of a frame is heard, 0 … 1; null: all of it. */
 export type Mask = Float32Array | null;
@@ -44,6 +44,7 @@ export function earOf(
   source: readonly Float32Array[],
   isLoop: boolean,
   [low, high]: readonly [number, number],
+  edge: number,
   stride = 1,
 ): Ear {
   return {
@@ -53,22 +54,22 @@ export function earOf(
       const { length } = room;
       const start = centre - (length / 2) * stride;
       // Most frames lie far from both places.
-      if (start - low >= EDGE && high - start - length * stride >= EDGE) return null;
-      const edge = (from: number, to: number) => {
+      if (start - low >= edge && high - start - length * stride >= edge) return null;
+      const ramp = (from: number, to: number) => {
         for (let i = Math.max(0, from); i < Math.min(length, to); i++) {
           const at = start + i * stride;
-          room[i] = Math.max(0, Math.min(1, Math.min(at - low, high - at) / EDGE));
+          room[i] = Math.max(0, Math.min(1, Math.min(at - low, high - at) / edge));
         }
       };
       // All of what lies between the edges, and nothing beyond them.
-      const from = Math.ceil((low + EDGE - start) / stride);
-      const to = Math.floor((high - EDGE - start) / stride) + 1;
+      const from = Math.ceil((low + edge - start) / stride);
+      const to = Math.floor((high - edge - start) / stride) + 1;
       room.fill(0);
       if (from < to) {
         room.fill(1, Math.max(0, from), Math.max(0, to));
-        edge(from - EDGE - 1, from);
-        edge(to, to + EDGE + 1);
-      } else edge(to - EDGE - 1, from + EDGE + 1);
+        ramp(from - edge - 1, from);
+        ramp(to, to + edge + 1);
+      } else ramp(to - edge - 1, from + edge + 1);
       return room;
     },
     hear(channel, centre, mask, into) {

@@ -1,4 +1,5 @@
 import { lastNotAfter } from '../math/bisect';
+import { edgeAt } from './ear';
 import { timeMap, toResult, toSource, type TimeMap } from './timeMap';
 
 /**
@@ -91,9 +92,12 @@ export function spansOf({ size, length, map, attacks, isLoop, rate }: Lengths): 
     }
   };
   const begins = { from: 0, at: 0 };
-  const ends = { attack: FAR, from: size, at: length };
+  // Beyond what does not go round there is nothing that could be heard.
+  const edge = edgeAt(rate);
+  const all: Span['hears'] = [-edge, size + edge];
+  const ends = { attack: all[1] + before - fade, from: size, at: length };
   if (kept.length === 0) {
-    stretched(begins, ends, [-FAR, FAR], 0);
+    stretched(begins, ends, all, 0);
     return spans;
   }
   const starts = kept.map((attack) => ({
@@ -111,7 +115,7 @@ export function spansOf({ size, length, map, attacks, isLoop, rate }: Lengths): 
   } else if (isLoop) end = turned(starts[0], 1);
   const [first] = starts;
   if (!isLoop) {
-    if (first.at > 0 && first.from > 0) stretched(begins, first, [-FAR, first.attack - before + fade], 0);
+    if (first.at > 0 && first.from > 0) stretched(begins, first, [all[0], first.attack - before + fade], 0);
     else starts[0] = { ...first, from: first.from - first.at, at: 0 };
   }
   starts.forEach((start, i) => {

@@ -1,5 +1,5 @@
 import { carriedThrough, turnedCopy } from './carry';
-import { earOf, samplesFrom } from './ear';
+import { earOf, edgeAt, samplesFrom } from './ear';
 import type { Progress } from './progress';
 import type { Span } from './spans';
 import type { Turns } from './turns';
@@ -29,7 +29,13 @@ export function* stretching(
       if (span.struck && turns)
         turns = carriedThrough(source, span.struck, turns, isLoop, settings.windows, settings.rate, stride);
       samples = turns
-        ? turnedCopy(earOf(source, isLoop, span.hears, stride), span.from, room, turns, settings.overlap)
+        ? turnedCopy(
+            earOf(source, isLoop, span.hears, edgeAt(settings.rate), stride),
+            span.from,
+            room,
+            turns,
+            settings.overlap,
+          )
         : source.map((channel) => samplesFrom(channel, span.from, room, isLoop));
     } else ({ samples, turns } = vocoded(source, span, room, isLoop, settings, turns, stride));
     samples.forEach((piece, c) => layOver(out[c], piece, span.at, span.fade, tail, isLoop));

@@ -1,4 +1,4 @@
-import { addPower, earOf, samplesFrom } from './ear';
+import { addPower, earOf, edgeAt, samplesFrom } from './ear';
 import { heldGains } from './envelope';
 import { overlapAdd, strided, type OverlapAdd } from './overlapAdd';
 import type { Span } from './spans';
@@ -36,7 +36,7 @@ export function vocoded(
   stride = 1,
 ): { samples: Float32Array[]; turns: Turns | null } {
   const { rate, overlap, holdAgainst } = settings;
-  const ear = earOf(source, isLoop, span.hears, stride);
+  const ear = earOf(source, isLoop, span.hears, edgeAt(rate), stride);
   const [low, high] = span.hears.map((place) => place - span.from);
   const pieces = source.map((channel) => samplesFrom(channel, span.from, span.to - span.from, isLoop));
   const period = periodOf(loudest(pieces), rate) ?? 0;

@@ -450,3 +450,18 @@ test.each([
     expect(least).toBeGreaterThan(0.8 * ground);
   },
 );
+
+test.each([8000, 11_025, 22_050, 44_100])(
+  'at %i Hz what lies under hits keeps its level through them',
+  (rate) => {
+    const ground = 0.3;
+    const loop = new Float32Array(2 * rate).fill(ground);
+    const attacks = Array.from({ length: 9 }, (_, hit) => Math.round(0.1 * rate + (hit * 1.9 * rate) / 9));
+    for (const at of attacks)
+      for (let i = 0; i < 0.004 * rate; i++)
+        loop[at + i] += 0.02 * Math.exp(-i / (0.0006 * rate)) * (i % 2 ? -1 : 1);
+    const [out] = fitted([loop], { ...PLAIN, rate, length: Math.round(2.6 * rate), attacks, isLoop: true });
+    expect(out.reduce((a, b) => Math.min(a, b), 1)).toBeGreaterThan(0.8 * ground);
+    expect(out.reduce((a, b) => Math.max(a, b), 0)).toBeLessThan(1.2 * ground);
+  },
+);
