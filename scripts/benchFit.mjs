@@ -131,7 +131,7 @@ function panelOf([job, title, attack]) {
 try {
   for (const name of readdirSync(folder))
     if (/\.(py|json)$/.test(name)) copyFileSync(join(folder, name), join(scratch, name));
-  const [engine, drawing] = await bundleNode(['scripts/fit.ts', 'scripts/lib/fitPictures.ts']);
+  const [engine, drawing] = await bundleNode(['scripts/fit.ts', 'scripts/fitPictures.ts']);
   say('Making the signals …');
   python('make_signals.py', 'signals', '--seed', values.seed);
   const command = `node ${engine} {in} {out} --ratio {ratio} --semitones {semitones} --samples {samples} --formants {formant} --known {job}`;

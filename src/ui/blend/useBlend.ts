@@ -13,6 +13,8 @@ export interface BlendHand {
   blendId: string;
   /** As it is shown: with what is stored, what is on its way, and what is only tried. */
   state: Blend;
+  /** The same at this moment, also before it is shown: for steps from where something is, of which two can come between two pictures. */
+  now: () => Blend;
   undo: string | null;
   redo: string | null;
   /** Changes it at once, and stores that. `words`: what undo says of it. */
@@ -84,9 +86,10 @@ export function useBlend(blendId: string): { hand: BlendHand | null; error: Erro
     if (!data) return null;
     return {
       ...{ blendId, undo: data.undo, redo: data.redo, order, lane, set, tryOut, step },
+      now: () => queries.getQueryData<KeptBlend>(blendKey(blendId))?.state ?? data.state,
       state: tried ? after(data.state, tried) : data.state,
     };
-  }, [blendId, data, tried, order, lane, set, step]);
+  }, [blendId, queries, data, tried, order, lane, set, step]);
   return { hand, error };
 }
 

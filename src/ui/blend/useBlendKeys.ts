@@ -52,11 +52,10 @@ function playing({ hand, sound }: Hands): KeyAction[] {
       'R',
       'All goes round, or is played to its end',
       character('r'),
-      () =>
-        hand.set(
-          { round: hand.state.round ? null : ALL_BARS },
-          hand.state.round ? 'played to its end' : 'all goes round',
-        ),
+      () => {
+        const { round } = hand.now();
+        hand.set({ round: round ? null : ALL_BARS }, round ? 'played to its end' : 'all goes round');
+      },
     ],
     ['Ctrl + Z', 'Take the last step back', key('Ctrl+KeyZ'), () => hand.step('undo')],
     ['Ctrl + Shift + Z', 'Do it again', key('Ctrl+Shift+KeyZ'), () => hand.step('redo')],
@@ -67,8 +66,9 @@ function playing({ hand, sound }: Hands): KeyAction[] {
 const withLane =
   ({ hand, inHand }: Hands, act: (lane: Lane, index: number) => void) =>
   () => {
-    const index = hand.state.lanes.findIndex(({ laneId }) => laneId === inHand);
-    if (index >= 0) act(hand.state.lanes[index], index);
+    const { lanes: all } = hand.now();
+    const index = all.findIndex(({ laneId }) => laneId === inHand);
+    if (index >= 0) act(all[index], index);
   };
 
 function lanes(hands: Hands): KeyAction[] {
@@ -117,7 +117,8 @@ function bending(hands: Hands, tried: Tried | null, onTry: (tried: Tried) => voi
     hand.lane(lane.laneId, patch, `“${lane.name}”: ${words}`);
   const semitones = (by: number) =>
     withLane(hands, (lane, index) => {
-      const next = Math.max(-24, Math.min(24, Math.round(scored.score.lanes[index].bend.semitones) + by));
+      const was = lane.semitones ?? scored.score.lanes[index]?.bend.semitones ?? 0;
+      const next = Math.max(-24, Math.min(24, Math.round(was) + by));
       change(lane, { semitones: next }, `${semitonesText(next)} semitones`);
     });
   const nudge = (by: number) =>
@@ -154,8 +155,10 @@ function bending(hands: Hands, tried: Tried | null, onTry: (tried: Tried) => voi
       character('u'),
       withLane(hands, (lane) => {
         const { medianMs = null } = scored.timing.find(({ laneId }) => laneId === lane.laneId)?.figures ?? {};
-        if (medianMs !== null && !lane.locked)
-          change(lane, { nudgeMs: uprightNudge(lane.nudgeMs, medianMs) }, 'set upright');
+        // Of the nudge that the hits were read at.
+        const read = scored.score.lanes.find((one) => one.lane.laneId === lane.laneId)?.lane;
+        if (medianMs !== null && read && !lane.locked)
+          change(lane, { nudgeMs: uprightNudge(read.nudgeMs, medianMs) }, 'set upright');
       }),
     ],
     ['.', '1 ms later', key('Period'), nudge(1)],

@@ -1,7 +1,7 @@
 import { scaleLinear, scaleLog } from 'd3-scale';
 import { line } from 'd3-shape';
-import { hannWindow, realFft } from '../../src/core/signal/fft';
-import { decodeWhole } from './decodeWhole';
+import { hannWindow, realFft } from '../src/core/signal/fft';
+import { decodeWhole } from './lib/decodeWhole';
 
 /** A result beside the ideal one: about an attack, or the spectrum of all of it. */
 export interface FitPanel {
