@@ -65,6 +65,8 @@ function risesIn(band: readonly Float32Array[], mean: number, rate: number): (at
 /** Below this flatness tones stand in the crossing; noise has 0.56. */
 const FLAT = 0.3;
 const FRAME = 8192;
+/** So many frames are looked at, at most. */
+const LOOKS = 32;
 
 /** How flat the spectrum of a sound is in a band, Hz: the ratio of the geometric to the arithmetic mean of its power, weighed by energy. */
 function flatnessAt(
@@ -77,9 +79,14 @@ function flatnessAt(
   const window = hannWindow(size);
   const [first, last] = [from, to].map((hz) => Math.round((hz * size) / rate));
   let [flat, all] = [0, 0];
+  const hop = Math.max(size / 2, source[0].length / LOOKS);
   for (const channel of source)
-    for (let at = 0; at < channel.length; at += size / 2) {
-      for (let i = 0; i < size; i++) fft.input[i] = channel[(at + i) % channel.length] * window[i];
+    for (let place = 0; place < channel.length; place += hop) {
+      let at = Math.floor(place);
+      for (let i = 0; i < size; i++) {
+        fft.input[i] = channel[at] * window[i];
+        if (++at === channel.length) at = 0;
+      }
       const bins = fft.forward();
       let [sum, logs] = [0, 0];
       for (let k = first; k <= last; k++) {

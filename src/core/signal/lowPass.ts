@@ -31,7 +31,11 @@ export function lowPassedLoop(
   const step = block - 2 * reach;
   for (let at = 0; at < size; at += step) {
     const { input } = fft;
-    for (let i = 0; i < block; i++) input[i] = channel[(((at - reach + i) % size) + size) % size];
+    let from = (((at - reach) % size) + size) % size;
+    for (let i = 0; i < block; i++) {
+      input[i] = channel[from];
+      if (++from === size) from = 0;
+    }
     const bins = fft.forward();
     const { spectrum } = fft;
     for (let k = 0; k < block; k++) spectrum[k] = bins[k] * response[k];
