@@ -1,4 +1,4 @@
-import { hannWindow, realFft } from '../signal/fft';
+import { frameAt, hannWindow, realFft } from '../signal/fft';
 import { lowPassedLoop } from '../signal/lowPass';
 
 /** A band of a sound that is stretched by itself; all of them together are the sound. */
@@ -12,8 +12,8 @@ export interface Band {
 
 /** Below this band, Hz, are the bodies of drums, above it cymbals and noise; what lies within it is in both. */
 const CROSSING = [1177, 1912] as const;
-/** What lies below it is told by every eighth frame at 44.1 kHz. */
-const STRIDE = 8;
+/** So many frames a second tell what lies below it. */
+const SPARSE_RATE = 5500;
 /** The low band is struck where it rises by so much (a factor of energy) over so many seconds, and is there at all: a share of the mean. */
 const RISE = 4;
 const RISE_SECONDS = 0.012;
@@ -34,7 +34,7 @@ export function bandsOf(source: readonly Float32Array[], attacks: readonly numbe
   const struck = attacks.filter(risesIn(low, meanEnergy(source), rate));
   if (struck.length === 0 || attacks.length - struck.length < SPARED * attacks.length) return whole;
   const high = source.map((channel, c) => channel.map((value, n) => value - low[c][n]));
-  const stride = Math.max(1, STRIDE * 2 ** Math.round(Math.log2(rate / 44_100)));
+  const stride = 2 ** Math.max(0, Math.floor(Math.log2(rate / SPARSE_RATE)));
   return [
     { source: high, attacks, stride: 1 },
     { source: low, attacks: struck, stride },
@@ -74,7 +74,7 @@ function flatnessAt(
   source: readonly Float32Array[],
   rate: number,
 ): number {
-  const size = FRAME * 2 ** Math.max(-2, Math.round(Math.log2(rate / 44_100)));
+  const size = frameAt(rate, FRAME);
   const fft = realFft(size);
   const window = hannWindow(size);
   const [first, last] = [from, to].map((hz) => Math.round((hz * size) / rate));

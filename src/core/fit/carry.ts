@@ -2,6 +2,7 @@ import { addPower, earOf, type Ear } from './ear';
 import { strided } from './overlapAdd';
 import type { Span } from './spans';
 import { advanceAt, forEachPeak, makeTurns, turnsFor, type Turns } from './turns';
+import type { VocoderSettings } from './vocoder';
 
 /**
  * What is looked at before and after an attack, at most, seconds; and at most this share of what lies between two attacks, or the one
@@ -27,16 +28,14 @@ export function carriedThrough(
   struck: NonNullable<Span['struck']>,
   was: Turns,
   isLoop: boolean,
-  windows: readonly number[],
-  rate: number,
-  stride: number,
+  { windows, rate, stride }: VocoderSettings,
 ): Turns | null {
   const { attack, before, after } = struck;
   const place = Math.round(attack);
   const room = Math.min(MOST_SHARE * (place - before), MOST_SHARE * (after - place), MOST * rate);
   const size = [...windows].reverse().find((one) => one <= room);
   if (!size) return null;
-  const ear = earOf(source, isLoop, [-Infinity, Infinity], 0, stride);
+  const ear = earOf(source, isLoop, [-Infinity, Infinity], { rate, stride });
   const count = size / stride;
   const bins = count / 2;
   const hop = size / 4;

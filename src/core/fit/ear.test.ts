@@ -21,14 +21,17 @@ describe('what is heard of a frame', () => {
     ['at places between frames', 83.4, 119.7],
     ['with nothing between them', 100, 100],
   ])('%s', (_, low, high) => {
-    const mask = earOf([noise(200)], false, [low, high], 12).maskAt(100, new Float32Array(SIZE).fill(7));
+    const mask = earOf([noise(200)], false, [low, high], { rate: 44_100, stride: 1 }).maskAt(
+      100,
+      new Float32Array(SIZE).fill(7),
+    );
     const wanted = Array.from({ length: SIZE }, (_, i) => heard(100 - SIZE / 2 + i, low, high));
     if (wanted.every((one) => one === 1)) expect(mask).toBeNull();
     else wanted.forEach((value, i) => expect(mask![i]).toBeCloseTo(value, 6));
   });
 
   test('everything, where there are no such places', () => {
-    const ear = earOf([noise(200)], false, [-Infinity, Infinity], 12);
+    const ear = earOf([noise(200)], false, [-Infinity, Infinity], { rate: 44_100, stride: 1 });
     expect(ear.maskAt(100, new Float32Array(SIZE))).toBeNull();
   });
 });
@@ -36,7 +39,7 @@ describe('what is heard of a frame', () => {
 test('a spectrum is that of the frame under its window and its mask, as the sum of its waves tells', () => {
   const size = 64;
   const source = noise(300);
-  const ear = earOf([source], false, [110, 140], 12);
+  const ear = earOf([source], false, [110, 140], { rate: 44_100, stride: 1 });
   const mask = ear.maskAt(130, new Float32Array(size));
   const spectrum = new Float32Array(size);
   ear.hear(0, 130, mask, spectrum);
@@ -70,4 +73,24 @@ test('powers of channels are added up; half the rate, which stands beside what s
       spectra.reduce((sum, spectrum) => sum + spectrum[2 * k] ** 2 + spectrum[2 * k + 1] ** 2, 0),
       5,
     );
+});
+
+test('every so many samples are read from a place on, over the ends of what goes round and not over others', () => {
+  const source = Float32Array.from({ length: 10 }, (_, i) => i + 1);
+  const read = (from: number, isLoop: boolean) => [...samplesFrom(source, from, 4, isLoop, undefined, 3)];
+  expect(read(0, false)).toEqual([1, 4, 7, 10]);
+  expect(read(-3, false)).toEqual([0, 1, 4, 7]);
+  expect(read(4, false)).toEqual([5, 8, 0, 0]);
+  expect(read(-3, true)).toEqual([8, 1, 4, 7]);
+  expect(read(4, true)).toEqual([5, 8, 1, 4]);
+});
+
+test('an ear that hears every fourth frame hears the same tone, in a quarter of the samples', () => {
+  const tone = Float32Array.from({ length: 8192 }, (_, i) => Math.sin((2 * Math.PI * 32 * i) / 2048));
+  const heard = (stride: number) => {
+    const into = new Float32Array(2048 / stride);
+    earOf([tone], false, [-Infinity, Infinity], { rate: 44_100, stride }).hear(0, 4096, null, into);
+    return Math.hypot(into[64], into[65]) * stride;
+  };
+  expect(heard(4) / heard(1)).toBeCloseTo(1, 4);
 });

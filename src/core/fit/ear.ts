@@ -33,6 +33,10 @@ export function samplesFrom(
     into.set(channel.subarray(from, from + count));
     return into;
   }
+  if (from >= 0 && from + (count - 1) * stride < size) {
+    for (let i = 0, at = from; i < count; i++, at += stride) into[i] = channel[at];
+    return into;
+  }
   for (let i = 0; i < count; i++) {
     const at = from + i * stride;
     into[i] = isLoop ? channel[((at % size) + size) % size] : at >= 0 && at < size ? channel[at] : 0;
@@ -44,9 +48,9 @@ export function earOf(
   source: readonly Float32Array[],
   isLoop: boolean,
   [low, high]: readonly [number, number],
-  edge: number,
-  stride = 1,
+  { rate, stride }: { rate: number; stride: number },
 ): Ear {
+  const edge = edgeAt(rate);
   return {
     channels: source.length,
     stride,

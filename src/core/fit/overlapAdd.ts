@@ -1,8 +1,8 @@
 import { realFft } from '../signal/fft';
-import { denser, DENSER_REACH } from '../signal/denser';
 import { kernels } from '../signal/kernels';
 import { deskOf, type Desk } from './desk';
 import { maskOn, type Ear, type Mask } from './ear';
+import { reachOf, repitch } from './repitch';
 import type { Turns } from './turns';
 
 /** Frames that are laid over each other under Hann windows, and weighed by how much of each was heard. */
@@ -71,12 +71,18 @@ export function overlapAdd(room: number, channels: number, goesRound: boolean): 
 /** The same for an ear that hears every so many frames: places and `room` are those of all frames, and so is what comes out. */
 export function strided(room: number, { channels, stride }: Ear): OverlapAdd {
   if (stride === 1) return overlapAdd(room, channels, false);
-  // As much beyond both ends as what lies between is made of.
-  const frames = overlapAdd(Math.ceil(room / stride) + 2 * DENSER_REACH, channels, false);
+  const step = 1 / stride;
+  // As much beyond both ends as is read for what lies between.
+  const reach = reachOf(step);
+  const frames = overlapAdd(Math.ceil(room * step) + 2 * reach, channels, false);
   return {
-    lay: (at, spectra, mask, turns, gains) =>
-      frames.lay(at / stride + DENSER_REACH, spectra, mask, turns, gains),
-    finish: () => frames.finish().map((samples) => denser(samples, stride, room)),
+    lay: (at, spectra, mask, turns, gains) => frames.lay(at * step + reach, spectra, mask, turns, gains),
+    finish() {
+      const sparse = frames.finish();
+      const dense = sparse.map(() => new Float32Array(room));
+      repitch(sparse, dense, 0, room, { at: (frame) => reach + frame * step, step, isLoop: false });
+      return dense;
+    },
   };
 }
 

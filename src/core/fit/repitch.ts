@@ -1,5 +1,5 @@
 import { besselI0 } from '../signal/halfBand';
-import { kernels, roomForCounts, roomForFloats } from '../signal/kernels';
+import { kernels, roomForCounts, roomForFloats, type Room } from '../signal/kernels';
 import { samplesFrom } from './ear';
 
 /** Zero crossings of the sinc on each side. */
@@ -29,24 +29,29 @@ const ROW_ROOM = (PLACES + 2) * widthOf(4);
 /** So many frames are read at once, from a stretch of the source that is no longer than `PIECE`. */
 const CHUNK = 2048;
 const PIECE = 16_384;
-const rowRoom = roomForFloats(ROW_ROOM);
 const placeRoom = roomForFloats(CHUNK);
 const firstRoom = roomForCounts(CHUNK);
 const pieceRoom = roomForFloats(PIECE);
 const outRoom = roomForFloats(CHUNK);
 
-/** What each frame of the source about a place counts: a row for each place between two frames, in `rowRoom`. */
+/** What each frame of the source about a place counts: a row for each place between two frames. */
 interface Kernel {
+  rows: Room;
   cutoff: number;
   width: number;
   places: number;
 }
-let last: Kernel | null = null;
+/** One for all that is read at its own speed or slower, and the last of the others: a sample is read with both in turn. */
+const kept: { slow: Kernel | null; fast: Kernel | null } = { slow: null, fast: null };
+const rowRooms = { slow: roomForFloats(ROW_ROOM), fast: roomForFloats(ROW_ROOM) };
 
-/** sinc under a Kaiser window (Smith & Gossett 1984), for one cutoff. The last one is kept: a sample is read with one. */
+/** sinc under a Kaiser window (Smith & Gossett 1984), for one cutoff. */
 function kernelFor(step: number): Kernel {
   const cutoff = cutoffOf(step);
-  if (last?.cutoff === cutoff) return last;
+  const speed = step > 1 ? 'fast' : 'slow';
+  const known = kept[speed];
+  if (known?.cutoff === cutoff) return known;
+  const rows = rowRooms[speed];
   const reach = reachOf(step);
   const width = widthOf(step);
   const places = Math.min(PLACES, Math.floor(ROW_ROOM / width) - 2);
@@ -60,8 +65,8 @@ function kernelFor(step: number): Kernel {
   // One row more than there are places: what lies hardly before the next frame may be rounded to it.
   for (let place = 0; place < places + 2; place++)
     for (let i = 0; i < width; i++)
-      rowRoom.values[place * width + i] = weight(Math.abs(i - reach + 1 - place / places));
-  return (last = { cutoff, width, places });
+      rows.values[place * width + i] = weight(Math.abs(i - reach + 1 - place / places));
+  return (kept[speed] = { rows, cutoff, width, places });
 }
 
 /**
@@ -75,7 +80,7 @@ export function repitch(
   until: number,
   { at: placeOf, step, isLoop }: Reading,
 ) {
-  const { width, places } = kernelFor(step);
+  const { rows, width, places } = kernelFor(step);
   const reach = reachOf(step);
   for (let begin = from; begin < until;) {
     // What is read lies in one piece, with what is beyond its ends.
@@ -95,7 +100,7 @@ export function repitch(
     for (let c = 0; c < sources.length; c++) {
       samplesFrom(sources[c], low, length, isLoop, piece);
       kernels.read(
-        ...([rowRoom.address, 4 * width, placeRoom.address, firstRoom.address] as const),
+        ...([rows.address, 4 * width, placeRoom.address, firstRoom.address] as const),
         ...([pieceRoom.address, outRoom.address, end - begin] as const),
       );
       out[c].set(outRoom.values.subarray(0, end - begin), begin);

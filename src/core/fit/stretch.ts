@@ -1,5 +1,5 @@
 import { carriedThrough, turnedCopy } from './carry';
-import { earOf, edgeAt, samplesFrom } from './ear';
+import { earOf, samplesFrom } from './ear';
 import type { Progress } from './progress';
 import type { Span } from './spans';
 import type { Turns } from './turns';
@@ -7,7 +7,7 @@ import { vocoded, type VocoderSettings } from './vocoder';
 
 /**
  * Lays the spans of a source beside each other into `out`, each as long as it is to be, its pitch held. `isLoop`: both sides
- * go round; `stride`: every so many frames of it tell all. Before each span it tells what of the source it is about to read, in frames from its beginning, and up to where the
+ * go round. Before each span it tells what of the source it is about to read, in frames from its beginning, and up to where the
  * result is made.
  */
 export function* stretching(
@@ -16,7 +16,6 @@ export function* stretching(
   out: readonly Float32Array[],
   isLoop: boolean,
   settings: VocoderSettings,
-  stride = 1,
 ): Generator<Progress, void, void> {
   let turns: Turns | null = null;
   const furthest = settings.windows[settings.windows.length - 1];
@@ -26,18 +25,11 @@ export function* stretching(
     const room = span.until + tail - span.at;
     let samples: Float32Array[];
     if (isCopied(span)) {
-      if (span.struck && turns)
-        turns = carriedThrough(source, span.struck, turns, isLoop, settings.windows, settings.rate, stride);
+      if (span.struck && turns) turns = carriedThrough(source, span.struck, turns, isLoop, settings);
       samples = turns
-        ? turnedCopy(
-            earOf(source, isLoop, span.hears, edgeAt(settings.rate), stride),
-            span.from,
-            room,
-            turns,
-            settings.overlap,
-          )
+        ? turnedCopy(earOf(source, isLoop, span.hears, settings), span.from, room, turns, settings.overlap)
         : source.map((channel) => samplesFrom(channel, span.from, room, isLoop));
-    } else ({ samples, turns } = vocoded(source, span, room, isLoop, settings, turns, stride));
+    } else ({ samples, turns } = vocoded(source, span, room, isLoop, settings, turns));
     samples.forEach((piece, c) => layOver(out[c], piece, span.at, span.fade, tail, isLoop));
   }
 }
@@ -45,7 +37,7 @@ export function* stretching(
 const isCopied = ({ from, to, at, until, path, struck }: Span) =>
   struck !== null || (to - from === until - at && path.source.length === 2);
 
-/** Adds a piece from a place on, faded in and out beside its neighbours. */
+/** Adds a piece from a place on, faded in and out beside its neighbours; what hangs over an end goes round or is left out. */
 function layOver(
   out: Float32Array,
   piece: Float32Array,
@@ -55,14 +47,19 @@ function layOver(
   isLoop: boolean,
 ) {
   const { length } = out;
-  for (let n = 0; n < piece.length; n++) {
-    let to = at + n;
-    if (isLoop) to = ((to % length) + length) % length;
-    else if (to < 0 || to >= length) continue;
-    const left = piece.length - n;
-    let gain = 1;
-    if (n < fadeIn) gain *= 0.5 - 0.5 * Math.cos((Math.PI * (n + 0.5)) / fadeIn);
-    if (left <= fadeOut) gain *= 0.5 - 0.5 * Math.cos((Math.PI * (left - 0.5)) / fadeOut);
-    out[to] += gain * piece[n];
+  const end = piece.length;
+  const rising = (n: number, fade: number) => 0.5 - 0.5 * Math.cos((Math.PI * (n + 0.5)) / fade);
+  for (let n = 0; n < Math.min(end, fadeIn); n++) piece[n] *= rising(n, fadeIn);
+  for (let n = 1; n <= Math.min(end, fadeOut); n++) piece[end - n] *= rising(n - 1, fadeOut);
+  let from = 0;
+  let to = at;
+  if (isLoop) to = ((at % length) + length) % length;
+  else if (at < 0) [from, to] = [-at, 0];
+  for (let n = from; n < end; n++, to++) {
+    if (to === length) {
+      if (!isLoop) return;
+      to = 0;
+    }
+    out[to] += piece[n];
   }
 }

@@ -1,4 +1,4 @@
-import { addPower, earOf, edgeAt, samplesFrom } from './ear';
+import { addPower, earOf, samplesFrom } from './ear';
 import { heldGains } from './envelope';
 import { overlapAdd, strided, type OverlapAdd } from './overlapAdd';
 import type { Span } from './spans';
@@ -15,6 +15,8 @@ export interface VocoderSettings {
   overlap: number;
   /** How many times as fast the result will be read: formants are moved the other way before. 1: they are left alone. */
   holdAgainst: number;
+  /** Every so many frames of the source tell all of it. */
+  stride: number;
 }
 
 /** A frame holds so many periods of a tone at least: with fewer it would tell pulses. */
@@ -24,7 +26,7 @@ const PERIODS = 4;
  * Stretches a span by a phase vocoder (Flanagan & Golden 1966; Laroche & Dolson 1999): frames are moved, and each peak of their
  * spectra is turned so that it goes on where the frame before left it, by as much as it turns in the source over the same
  * hop; what lies around a peak is turned with it, and all channels alike. `room`: samples to make, of the span and what it fades out
- * over; `was`: how the bins were turned before; `stride`: every so many frames tell all of it. Returns how they are turned at the span's end as well.
+ * over; `was`: how the bins were turned before. Returns how they are turned at the span's end as well.
  */
 export function vocoded(
   source: readonly Float32Array[],
@@ -33,10 +35,9 @@ export function vocoded(
   isLoop: boolean,
   settings: VocoderSettings,
   was: Turns | null,
-  stride = 1,
 ): { samples: Float32Array[]; turns: Turns | null } {
-  const { rate, overlap, holdAgainst } = settings;
-  const ear = earOf(source, isLoop, span.hears, edgeAt(rate), stride);
+  const { rate, overlap, holdAgainst, stride } = settings;
+  const ear = earOf(source, isLoop, span.hears, settings);
   const [low, high] = span.hears.map((place) => place - span.from);
   const pieces = source.map((channel) => samplesFrom(channel, span.from, span.to - span.from, isLoop));
   const period = periodOf(loudest(pieces), rate) ?? 0;

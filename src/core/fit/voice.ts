@@ -1,11 +1,12 @@
 import { isStruckAtTurn } from '../signal/attack';
+import { frameAt } from '../signal/fft';
+import { bandsOf, type Band } from './bands';
 import type { Progress } from './progress';
 import { reachOf, repitch } from './repitch';
-import { bandsOf, type Band } from './bands';
 import { spansBefore, spansOf, type Span } from './spans';
 import { stretching } from './stretch';
-import type { VocoderSettings } from './vocoder';
 import { timeMap, toSource, type TimeMap } from './timeMap';
+import type { VocoderSettings } from './vocoder';
 
 /** What a sample is to become, in frames. */
 export interface Fitting {
@@ -85,8 +86,8 @@ export function* fitting(
         : [{ source, attacks, stride: 1 }]
   ).map((band) => ({ ...band, spans: spansOf({ ...lengths, attacks: band.attacks }) }));
   const settings = {
-    ...{ rate, overlap: OVERLAP, holdAgainst },
-    windows: WINDOWS.map((frames) => frames * 2 ** Math.max(-2, Math.round(Math.log2(rate / 44_100)))),
+    ...{ rate, overlap: OVERLAP, holdAgainst, stride: 1 },
+    windows: WINDOWS.map((frames) => frameAt(rate, frames)),
   };
   const reach = reachOf(step);
   let read = 0;
@@ -144,7 +145,7 @@ function* together(
   settings: VocoderSettings,
 ): Generator<Progress, void, void> {
   const going = lanes.map(({ source, spans, stride }) => {
-    const steps = stretching(source, spans, out, isLoop, settings, stride);
+    const steps = stretching(source, spans, out, isLoop, { ...settings, stride });
     return { steps, told: steps.next() };
   });
   for (;;) {

@@ -14,7 +14,12 @@ const tones =
 
 describe('the shortest frame that tells what sounds apart', () => {
   const best = (...channels: Float32Array[]) =>
-    bestWindow(WINDOWS, 8192, RATE - 8192, earOf(channels, false, [-Infinity, Infinity], 12));
+    bestWindow(
+      WINDOWS,
+      8192,
+      RATE - 8192,
+      earOf(channels, false, [-Infinity, Infinity], { rate: 44_100, stride: 1 }),
+    );
 
   test('is the shortest for a tone, and for partials far apart', () => {
     expect(best(sound(tones(440)))).toBe(2048);
@@ -33,7 +38,14 @@ describe('the shortest frame that tells what sounds apart', () => {
   });
 
   test('is the only one where there is one, and any in silence', () => {
-    expect(bestWindow([4096], 0, RATE, earOf([new Float32Array(RATE)], false, [0, RATE], 12))).toBe(4096);
+    expect(
+      bestWindow(
+        [4096],
+        0,
+        RATE,
+        earOf([new Float32Array(RATE)], false, [0, RATE], { rate: 44_100, stride: 1 }),
+      ),
+    ).toBe(4096);
     expect(WINDOWS).toContain(best(new Float32Array(RATE)));
   });
 });

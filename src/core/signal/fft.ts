@@ -23,6 +23,10 @@ export interface RealFft {
   inverseTimesSize(): Float32Array;
 }
 
+/** How long a frame is at a rate that has so many samples at 44.1 kHz: about as many seconds, and as good a power of two. */
+export const frameAt = (rate: number, samples: number): number =>
+  samples * 2 ** Math.max(-2, Math.round(Math.log2(rate / 44_100)));
+
 const cache = new Map<number, RealFft>();
 
 /** Returns the transform for a power-of-two size of at least 32. Throws RangeError for others. */

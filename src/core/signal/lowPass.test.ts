@@ -1,4 +1,3 @@
-import { denser, DENSER_REACH } from './denser';
 import { lowPassedLoop } from './lowPass';
 
 const BAND = [1000, 2000] as const;
@@ -27,15 +26,4 @@ test('what goes round has no seam, also where it is shorter than a block', () =>
   const kept = lowPassedLoop(tone(40, size), 44_100, BAND);
   expect(Math.abs(kept[0] - kept[size - 1])).toBeLessThan(0.1);
   expect(level(kept)).toBeCloseTo(Math.SQRT1_2, 3);
-});
-
-test('sparse samples are made dense again: each where it stood, and what lies between', () => {
-  const [times, count] = [8, 1000];
-  const wave = (at: number) => Math.sin(0.69 * Math.PI * at + 0.4);
-  const sparse = Float32Array.from({ length: count / times + 2 * DENSER_REACH + 1 }, (_, i) =>
-    wave(i - DENSER_REACH),
-  );
-  const dense = denser(sparse, times, count);
-  expect(Math.max(...dense.map((value, n) => Math.abs(value - wave(n / times))))).toBeLessThan(2e-4);
-  expect(Math.max(...denser(new Float32Array(64).fill(1), times, 100))).toBeCloseTo(1, 6);
 });

@@ -1,4 +1,4 @@
-import { realFft, type RealFft } from './fft';
+import { frameAt, realFft, type RealFft } from './fft';
 
 /** Frames that are filtered at once, and how far the kernel reaches to each side, at 44.1 kHz. */
 const BLOCK = 8192;
@@ -14,8 +14,7 @@ export function lowPassedLoop(
   rate: number,
   [from, to]: readonly [number, number],
 ): Float32Array {
-  const scale = 2 ** Math.max(-2, Math.round(Math.log2(rate / 44_100)));
-  const [block, reach] = [BLOCK * scale, REACH * scale];
+  const [block, reach] = [frameAt(rate, BLOCK), frameAt(rate, REACH)];
   const fft = realFft(block);
   const response = responseOf(
     fft,
