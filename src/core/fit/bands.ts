@@ -33,7 +33,11 @@ export function bandsOf(source: readonly Float32Array[], attacks: readonly numbe
   const low = source.map((channel) => lowPassedLoop(channel, rate, CROSSING));
   const struck = attacks.filter(risesIn(low, meanEnergy(source), rate));
   if (struck.length === 0 || attacks.length - struck.length < SPARED * attacks.length) return whole;
-  const high = source.map((channel, c) => channel.map((value, n) => value - low[c][n]));
+  const high = source.map((channel, c) => {
+    const rest = channel.slice();
+    for (let n = 0; n < rest.length; n++) rest[n] -= low[c][n];
+    return rest;
+  });
   const stride = 2 ** Math.max(0, Math.floor(Math.log2(rate / SPARSE_RATE)));
   return [
     { source: high, attacks, stride: 1 },
@@ -41,9 +45,11 @@ export function bandsOf(source: readonly Float32Array[], attacks: readonly numbe
   ];
 }
 
-const meanEnergy = (channels: readonly Float32Array[]) =>
-  channels.reduce((sum, samples) => sum + samples.reduce((all, value) => all + value * value, 0), 0) /
-  channels[0].length;
+function meanEnergy(channels: readonly Float32Array[]): number {
+  let sum = 0;
+  for (const samples of channels) for (let n = 0; n < samples.length; n++) sum += samples[n] * samples[n];
+  return sum / channels[0].length;
+}
 
 /** Whether a band of what goes round rises at a place. `mean`: the energy of all of the sound. */
 function risesIn(band: readonly Float32Array[], mean: number, rate: number): (attack: number) => boolean {
@@ -66,7 +72,7 @@ function risesIn(band: readonly Float32Array[], mean: number, rate: number): (at
 const FLAT = 0.3;
 const FRAME = 8192;
 /** So many frames are looked at, at most. */
-const LOOKS = 32;
+const LOOKS = 24;
 
 /** How flat the spectrum of a sound is in a band, Hz: the ratio of the geometric to the arithmetic mean of its power, weighed by energy. */
 function flatnessAt(
@@ -83,8 +89,9 @@ function flatnessAt(
   for (const channel of source)
     for (let place = 0; place < channel.length; place += hop) {
       let at = Math.floor(place);
+      const { input } = fft;
       for (let i = 0; i < size; i++) {
-        fft.input[i] = channel[at] * window[i];
+        input[i] = channel[at] * window[i];
         if (++at === channel.length) at = 0;
       }
       const bins = fft.forward();

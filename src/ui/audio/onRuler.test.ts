@@ -207,6 +207,26 @@ test('a newcomer comes in while it plays, in its place, and nothing stops', asyn
   expect(ruler(one).voices).toHaveLength(1);
 });
 
+test('what is prepared is there when it is played; what is not any more is given back', async () => {
+  const pieces = [loop(96, 1), loop(117, 2)];
+  const { onRuler, ruler, fits, mixer } = room(pieces);
+  const blend = ruler(blendOf(96, lane(1), lane(2)));
+  onRuler.prepare(blend);
+  await decode(pieces);
+  const kept = blend.voices.map(({ sampleId, durationSeconds, part }) =>
+    fits.take({ sampleId, durationSeconds, plan: part.plan }),
+  );
+  expect(kept.every((fit) => fit.isWhole)).toBe(true);
+  const playing = onRuler.play(blend, 0);
+  // Not a turn of the loop is waited for.
+  await Promise.resolve();
+  await playing;
+  expect(mixer.playing).toBe(true);
+  onRuler.prepare(null);
+  onRuler.prepare(ruler(blendOf(96, lane(1))));
+  expect(kept.every((fit) => fit.fault === null)).toBe(true);
+});
+
 test('what goes round is heard from the middle of its turn before all of it is made', async () => {
   const pieces = [loop(96, 1), loop(117, 16)];
   const one = { ...blendOf(96, lane(1)), round: { from: 1, to: 16 } };

@@ -4,7 +4,7 @@ import type { ToEngine } from '@/core/playing/messages';
 import type { Hearing } from '@/core/playing/voice';
 import { beatPosition, beatTime, sameGrid, type Grid } from '@/core/rhythm/grid';
 import { laterBy } from '@/core/fit/plan';
-import type { FitCache, OpenFit } from './openFit';
+import { PREPARED_UP_TO, type FitCache, type OpenFit } from './openFit';
 import type { Stage } from './atTarget';
 
 /** One part of a lane that is to sound. */
@@ -52,6 +52,8 @@ const FADED = 1024;
 export class OnRuler {
   private ruler: Ruler | null = null;
   private sounding = new Map<string, Sounding>();
+  /** What will be asked for, held until something else will be. */
+  private prepared = new Map<string, Sounding>();
   /** Frame of the clock on which bar 1 begins. */
   private origin = 0;
   private count = 0;
@@ -79,7 +81,7 @@ export class OnRuler {
   async play(ruler: Ruler, from: number, begin = from): Promise<void> {
     const asked = ++this.asked;
     const rate = this.stage.rate();
-    const sounding = this.taken(ruler);
+    const sounding = this.taken(ruler.voices);
     const soon = [...sounding.values()].filter(({ voice }) => isHeard(voice, from, from + SPARE));
     const there = await Promise.all(soon.map((one) => untilHeard(one, from, rate)));
     if (asked !== this.asked) return this.giveBack(sounding);
@@ -100,6 +102,14 @@ export class OnRuler {
     this.stage.startAt(Math.round(begin * rate), begin < from ? Math.round(from * rate) : undefined);
   }
 
+  /** This ruler may be played next (null: none): what is not long is fitted by then. */
+  prepare(ruler: Ruler | null) {
+    const before = this.prepared;
+    const isShort = ({ durationSeconds }: RulerVoice) => (durationSeconds ?? Infinity) <= PREPARED_UP_TO;
+    this.prepared = ruler ? this.taken(ruler.voices.filter(isShort)) : new Map();
+    this.giveBack(before);
+  }
+
   /** All go on as another ruler says, from the beat where they are. */
   async change(ruler: Ruler): Promise<void> {
     const before = this.ruler;
@@ -107,7 +117,7 @@ export class OnRuler {
     const asked = ++this.asked;
     const rate = this.stage.rate();
     const isGridSame = sameGrid(before.grid, ruler.grid);
-    const next = this.taken(ruler);
+    const next = this.taken(ruler.voices);
     const isSame = ({ voice, fit }: Sounding) => {
       const old = this.sounding.get(voice.key);
       return (
@@ -182,9 +192,9 @@ export class OnRuler {
       if (!fit.isWhole && !voice.part.isRound) fit.want((place - voice.part.start + 2) * rate);
   }
 
-  private taken(ruler: Ruler): Map<string, Sounding> {
+  private taken(voices: readonly RulerVoice[]): Map<string, Sounding> {
     return new Map(
-      ruler.voices.map((voice) => {
+      voices.map((voice) => {
         const { sampleId, durationSeconds, part } = voice;
         return [
           voice.key,

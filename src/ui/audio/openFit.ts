@@ -17,6 +17,8 @@ export interface Aimed {
   recipe?: Recipe;
 }
 
+/** Samples this long are fitted before they are asked for, seconds. */
+export const PREPARED_UP_TO = 60;
 /** So much of what is heard is made before it begins, seconds. */
 const SPARE_SECONDS = 0.1;
 /** Of the speed at which it is made so much is counted on: others want to be made as well. */

@@ -6,6 +6,9 @@ import { engine } from '../audio/engine';
 import { rulerOf } from '../audio/rulerOf';
 import { useEngine } from '../audio/useEngine';
 
+/** What was not changed for so long is fitted before it is played, ms. */
+const SETTLED_MS = 300;
+
 export interface BlendSound {
   /** What the engine calls it. */
   id: string;
@@ -28,9 +31,15 @@ export function useBlendSound(blendId: string, state: Blend, score: Score): Blen
     if (engine.getState().sampleId === id && engine.getState().status === 'playing')
       void engine.ruler.change(ruler);
   }, [ruler, id]);
+  // Who opens a blend or changes it is going to play it.
+  useEffect(() => {
+    const timer = setTimeout(() => engine.ruler.prepare(ruler), SETTLED_MS);
+    return () => clearTimeout(timer);
+  }, [ruler]);
   // Whoever leaves the screen leaves its sound.
   useEffect(
     () => () => {
+      engine.ruler.prepare(null);
       if (engine.getState().sampleId === id) engine.stop();
     },
     [id],

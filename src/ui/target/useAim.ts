@@ -6,7 +6,7 @@ import { planOfEntry, planOfMeasurement } from '@/core/fit/aims';
 import type { Measurement } from '@/core/measurement/schema';
 import { swingOf } from '@/core/playing/drumPattern';
 import { entryQuery } from '../api/useEntry';
-import type { Aimed } from '../audio/openFit';
+import { PREPARED_UP_TO, type Aimed } from '../audio/openFit';
 import { engine } from '../audio/engine';
 import { listenToStretch } from '../audio/listenToStretch';
 import { sayInAddress } from '../pieces/address';
@@ -16,9 +16,6 @@ interface Row {
   sampleId: string;
   durationSeconds: number | null;
 }
-
-/** Samples this long are fitted before they are asked for, seconds. */
-const PREPARED_UP_TO = 60;
 
 /** How samples are played: at the target where there is one, each as it was recorded otherwise. */
 export interface Aim {
