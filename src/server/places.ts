@@ -76,7 +76,7 @@ const isWanted = (name: string) =>
   !name.startsWith('.') && (AUDIO_EXTENSIONS.test(name) || isArchiveName(name));
 
 /** An audio, MIDI or ZIP file below a place. Throws UserError for anything else, as pipes and devices are. */
-async function fileInside(placeId: number, path: string) {
+export async function fileInside(placeId: number, path: string) {
   const { place, full } = await inside(placeId, path);
   const info = await stat(full);
   if (!info.isFile()) throw new UserError(`“${path}” is no file.`, 422);

@@ -238,6 +238,7 @@ test('a file of a kept place plays at the target before it is taken in', async (
     const folder = page.getByRole('region', { name: 'Folder' });
     await expect(folder).toContainText('Kept.wav');
     await page.keyboard.press('ArrowDown');
+    const remembered = page.waitForResponse((to) => to.request().method() === 'PUT');
     await page.keyboard.press('v');
     await expect(folder.getByRole('button', { name: 'Stop Kept.wav' })).toBeVisible({ timeout: 30_000 });
     const isAt = async (bpm: number) => isPeriodic((await listen(page, 5)).left, (60 * RATE) / bpm);
@@ -246,6 +247,15 @@ test('a file of a kept place plays at the target before it is taken in', async (
     expect(await isAt(88.402)).toBe(false);
     await page.keyboard.press('v');
     await expect(folder.getByRole('button', { name: 'Play Kept.wav' })).toBeVisible();
+    // Who comes again does not wait for measuring.
+    await remembered;
+    const measuring: string[] = [];
+    page.on('request', (asked) => asked.url().includes('listen.worker') && measuring.push(asked.url()));
+    await page.reload();
+    await folder.getByText('Kept.wav').click();
+    await page.keyboard.press('v');
+    await expect.poll(() => isAt(103.4), { timeout: 30_000 }).toBe(true);
+    expect(measuring).toEqual([]);
   } finally {
     rmSync(root, { recursive: true });
   }

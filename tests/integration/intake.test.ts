@@ -1,8 +1,17 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, symlinkSync, utimesSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  mkdirSync,
+  mkdtempSync,
+  rmSync,
+  symlinkSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { z } from 'zod';
 import type { IntakeQuery } from '@/core/library/shelfQuery';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { nightParade, PARADE_STEMS } from '@/demo/pieces';
@@ -11,6 +20,7 @@ import { browseIntake, browseShelf, browseTargets, countIntake, countShelf } fro
 import { deliveryOffers, fetchPack, setMoodOfDelivery } from '@/server/deliveries';
 import { readEntry } from '@/server/entry';
 import { alikePairs, decideLikeness } from '@/server/likenesses';
+import { heardInside, keepHeard } from '@/server/heard';
 import { keepPlace, lookInto, peekInto, placeFile, takeFromPlace } from '@/server/places';
 import { changeSet, stemSets } from '@/server/stemSets';
 import { directTask, pauseMeasuring, preferInSight } from '@/server/tasks';
@@ -334,6 +344,27 @@ describe('kept places', () => {
     // A changed file is new again.
     utimesSync(join(root, 'drums', 'b.wav'), new Date(), new Date(Date.now() + 5000));
     expect(await takeFromPlace(placeId, { paths: [''] })).toMatchObject({ files: 1 });
+  });
+
+  test('what was measured of a file that was heard is known by what it holds', async () => {
+    const { placeId } = await keepPlace({ path: root });
+    const brush = 'drums/Brush 96,5 bpm.wav';
+    expect(await heardInside(placeId, brush)).toBeNull();
+    await expect(keepHeard(placeId, brush, { kind: 'loop' })).rejects.toThrow(z.ZodError);
+    await expect(heardInside(placeId, 'way-out/passwd')).rejects.toThrow('outside');
+    const found = (await readEntry(await measuredLoop())).measurement!;
+    await keepHeard(placeId, brush, found);
+    expect(await heardInside(placeId, brush)).toEqual(found);
+    // Under another name it is the same, with other sound it is not.
+    copyFileSync(join(root, brush), join(root, 'copy.wav'));
+    expect(await heardInside(placeId, 'copy.wav')).toEqual(found);
+    writeFileSync(join(root, 'copy.wav'), drumFile({ bpm: 131, bars: 1 }));
+    expect(await heardInside(placeId, 'copy.wav')).toBeNull();
+    // What the library knows of the same bytes is known here.
+    await takeFromPlace(placeId, { paths: ['drums/b.wav'] });
+    await bringAll();
+    await measureAll();
+    expect((await heardInside(placeId, 'drums/b.wav'))!.tempo!.bpm).toBeCloseTo(100, 1);
   });
 
   test('only what lies below the opened folders is kept, and nothing of the system or of Grento itself', async () => {

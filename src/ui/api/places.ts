@@ -1,4 +1,5 @@
 import { begunTask, filePeek, keptPlaces, place, placeFolder } from '@/core/library/places';
+import { measurement, type Measurement } from '@/core/measurement/schema';
 import { call, json, nothing } from './request';
 
 export const fetchPlaces = (signal?: AbortSignal) => call(keptPlaces, '/api/places', { signal });
@@ -18,3 +19,12 @@ export const peekInto = (placeId: number, path: string, signal?: AbortSignal) =>
 
 export const takeFromPlace = (placeId: number, paths: readonly string[]) =>
   call(begunTask, `/api/places/${placeId}`, json('POST', { paths }));
+
+const measurementAt = (placeId: number, path: string) =>
+  `/api/places/${placeId}/measurement?${new URLSearchParams({ path })}`;
+
+export const fetchHeard = (placeId: number, path: string) =>
+  call(measurement.nullable(), measurementAt(placeId, path));
+
+export const keepHeard = (placeId: number, path: string, found: Measurement) =>
+  call(nothing, measurementAt(placeId, path), json('PUT', found));

@@ -74,10 +74,16 @@ export function decodeSample(
   });
 }
 
+/** The file of a kept place that an id of what is heard stands for; null for a sample. */
+export function placeOf(id: string): { placeId: number; path: string } | null {
+  const [, placeId, path] = /^place:(\d+):(.*)$/s.exec(id) ?? [];
+  return placeId ? { placeId: Number(placeId), path } : null;
+}
+
 /** What is heard is mostly a sample; `place:3:drums/a.wav` is a file in kept place 3, before it is taken in. */
 function addressOf(id: string): string {
-  const [, placeId, path] = /^place:(\d+):(.*)$/s.exec(id) ?? [];
-  return placeId
-    ? `/api/places/${placeId}/file?${new URLSearchParams({ path })}`
+  const place = placeOf(id);
+  return place
+    ? `/api/places/${place.placeId}/file?${new URLSearchParams({ path: place.path })}`
     : `/api/samples/${id}/original?listen`;
 }

@@ -3,13 +3,13 @@ import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
 import { toast } from 'sonner';
 import { planOfEntry, planOfMeasurement } from '@/core/fit/aims';
-import type { Measurement } from '@/core/measurement/schema';
 import { swingOf } from '@/core/playing/drumPattern';
 import { entryQuery } from '../api/useEntry';
+import { placeOf } from '../audio/decodedAudio';
 import { PREPARED_UP_TO, type Aimed } from '../audio/openFit';
 import { engine } from '../audio/engine';
-import { listenToStretch } from '../audio/listenToStretch';
 import { sayInAddress } from '../pieces/address';
+import { heardOf } from './heardOf';
 import { aimOf, paramsOf, targetNow, useTarget, type TargetState } from './target';
 
 interface Row {
@@ -36,8 +36,9 @@ interface AimedEntry extends Aimed {
 
 async function aimed(queries: QueryClient, row: Row, target: TargetState): Promise<AimedEntry | null> {
   const { sampleId } = row;
-  if (sampleId.startsWith('place:')) {
-    const measurement = await measuredHere(sampleId);
+  const place = placeOf(sampleId);
+  if (place) {
+    const measurement = await heardOf(sampleId, place);
     if (!measurement) return null;
     const plan = planOfMeasurement(measurement, aimOf(target));
     const { durationSeconds } = measurement;
@@ -47,22 +48,6 @@ async function aimed(queries: QueryClient, row: Row, target: TargetState): Promi
   const plan = planOfEntry(entry, aimOf(target));
   const { durationSeconds } = entry.summary;
   return plan && { sampleId, durationSeconds, plan, swing: swingOf(entry.measurement) };
-}
-
-/** What was measured in this page, by its address: a file that is not taken in is measured when it is first heard. */
-const measurements = new Map<string, Promise<Measurement | null>>();
-
-function measuredHere(audioId: string): Promise<Measurement | null> {
-  let measuring = measurements.get(audioId);
-  if (!measuring) {
-    measuring = engine.wholeOf(audioId).then((audio) => {
-      const stretch = audio && { from: 0, to: audio.durationSeconds };
-      return stretch && listenToStretch(audio, stretch, {}, new AbortController().signal);
-    });
-    measurements.set(audioId, measuring);
-    measuring.catch(() => measurements.delete(audioId));
-  }
-  return measuring;
 }
 
 /** How samples are played, with what was asked for and does not sound yet. */
