@@ -1,4 +1,5 @@
 import { randomFrom } from '@/demo/random';
+import { lowPassedLoop } from '../signal/lowPass';
 import { bandsOf } from './bands';
 import { fitted } from './voice';
 
@@ -55,6 +56,34 @@ test('where all that is struck reaches low, and where tones stand in the crossin
   expect(bandsOf([both], [0], RATE)).toHaveLength(1);
   expect(bandsOf([new Float32Array(8000)], [0, 100], RATE)).toHaveLength(1);
 });
+
+test.each([0.8, 1.3])(
+  'what lies in the crossing keeps its level where the bands go apart: at %d',
+  (ratio) => {
+    const { both, cymbals } = drums();
+    const random = randomFrom(11);
+    const noisy = both.map((value) => value + 0.1 * (random() - 0.5));
+    expect(bandsOf([noisy], cymbals, RATE)).toHaveLength(2);
+    const length = Math.round(noisy.length * ratio);
+    const [out] = fitted([noisy], {
+      rate: RATE,
+      length,
+      attacks: cymbals,
+      semitones: 0,
+      isLoop: true,
+      holdFormants: false,
+    });
+    const levelIn = (samples: Float32Array, from: number, to: number) =>
+      10 *
+      Math.log10(
+        energy(lowPassedLoop(samples, RATE, [to, to + 100])) -
+          energy(lowPassedLoop(samples, RATE, [from - 100, from])),
+      );
+    const change = levelIn(out, 1350, 1650) - levelIn(noisy, 1350, 1650) - 10 * Math.log10(ratio);
+    // They would lose 2 to 3 dB.
+    expect(Math.abs(change)).toBeLessThan(0.8);
+  },
+);
 
 test.each([
   ['shorter', 0.8],

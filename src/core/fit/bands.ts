@@ -1,5 +1,5 @@
 import { frameAt, hannWindow, realFft } from '../signal/fft';
-import { lowPassedLoop } from '../signal/lowPass';
+import { lowPassedLoop, shareBelow } from '../signal/lowPass';
 
 /** A band of a sound that is stretched by itself; all of them together are the sound. */
 export interface Band {
@@ -8,6 +8,8 @@ export interface Band {
   attacks: readonly number[];
   /** It lies so low that every so many frames tell all of it. */
   stride: number;
+  /** It is one of two. */
+  isPart: boolean;
 }
 
 /** Below this band, Hz, are the bodies of drums, above it cymbals and noise; what lies within it is in both. */
@@ -28,7 +30,7 @@ const SPARED = 0.15;
  * apart.
  */
 export function bandsOf(source: readonly Float32Array[], attacks: readonly number[], rate: number): Band[] {
-  const whole = [{ source, attacks, stride: 1 }];
+  const whole = [{ source, attacks, stride: 1, isPart: false }];
   if (attacks.length < 2 || flatnessAt(CROSSING, source, rate) < FLAT) return whole;
   const low = source.map((channel) => lowPassedLoop(channel, rate, CROSSING));
   const struck = attacks.filter(risesIn(low, meanEnergy(source), rate));
@@ -40,9 +42,28 @@ export function bandsOf(source: readonly Float32Array[], attacks: readonly numbe
   });
   const stride = 2 ** Math.max(0, Math.floor(Math.log2(rate / SPARSE_RATE)));
   return [
-    { source: high, attacks, stride: 1 },
-    { source: low, attacks: struck, stride },
+    { source: high, attacks, stride: 1, isPart: true },
+    { source: low, attacks: struck, stride, isPart: true },
   ];
+}
+
+const gains = new Map<string, Float32Array>();
+
+/**
+ * What the bins of either band are multiplied by where it is stretched: each holds a share of what lies in the crossing, which
+ * no longer go together as they did, so that their powers add up and not their amplitudes. `rate`: twice the frequency at which the bins end.
+ */
+export function crossingGains(bins: number, rate: number): Float32Array {
+  const name = `${bins} ${rate}`;
+  let made = gains.get(name);
+  if (!made) {
+    made = Float32Array.from({ length: bins }, (_, k) => {
+      const low = shareBelow(CROSSING, (k * rate) / (2 * bins));
+      return 1 / Math.hypot(low, 1 - low);
+    });
+    gains.set(name, made);
+  }
+  return made;
 }
 
 function meanEnergy(channels: readonly Float32Array[]): number {

@@ -52,6 +52,10 @@ const SECONDS = {
 };
 /** What is stretched is cut where it would be longer, seconds of either side: it can be heard before all of it is made. */
 const LONGEST = 1.5;
+/** What was copied is made up for after it: time goes so much faster or slower until it is where it should be. */
+const CATCHES_UP = 0.07;
+/** It is where it takes at most this share of what follows. */
+const CATCHES_UP_WITHIN = 0.3;
 /** Of what lies before the next attack, at most this share is copied. */
 const HEAD_SHARE = 0.5;
 const FAR = Number.MAX_SAFE_INTEGER;
@@ -76,7 +80,7 @@ export function spansOf({ size, length, map, attacks, isLoop, rate }: Lengths): 
   const spans: Span[] = [];
   const way = isLoop ? roundAndRound(map, size, length) : map;
   const stretched = (place: Place, end: Place, hears: Span['hears'], fadeIn: number) => {
-    const path = pathBetween(way, place, end);
+    const path = pathBetween(way, place, end, caughtUp(way, place, end));
     const room = end.at - place.at;
     const parts = Math.ceil(Math.max(room, end.from - place.from) / frames(LONGEST));
     let from = place;
@@ -170,8 +174,26 @@ interface Place {
   at: number;
 }
 
-/** How time goes between two places: straight, but for the knots of `map` that rise between them. */
-function pathBetween(map: TimeMap, begin: Place, end: Place): TimeMap {
+/**
+ * Where what begins beside the map is on it again, going faster or slower by a little; null where it hardly begins beside it, or what
+ * follows is nearer.
+ */
+function caughtUp(map: TimeMap, begin: Place, end: Place): Place | null {
+  const off = begin.at - toResult(map, begin.from);
+  if (Math.abs(off) < 1) return null;
+  const slope = (end.at - begin.at) / (end.from - begin.from);
+  const from = Math.round(begin.from + Math.abs(off) / (CATCHES_UP * slope));
+  return from - begin.from < CATCHES_UP_WITHIN * (end.from - begin.from)
+    ? { from, at: toResult(map, from) }
+    : null;
+}
+
+/** How time goes between two places, and over `via`: straight, but for the knots of `map` that rise between them. */
+function pathBetween(map: TimeMap, begin: Place, end: Place, via: Place | null = null): TimeMap {
+  if (via) {
+    const [to, on] = [pathBetween(map, begin, via), pathBetween(map, via, end)];
+    return timeMap([...to.source, ...on.source.slice(1)], [...to.result, ...on.result.slice(1)]);
+  }
   const [source, result] = [[begin.from], [begin.at]];
   for (let i = Math.max(0, lastNotAfter(map.source, begin.from)); i < map.source.length; i++) {
     const [from, at] = [map.source[i], map.result[i]];

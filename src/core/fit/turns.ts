@@ -43,14 +43,14 @@ export function advanceAt(
 }
 
 /**
- * Turns each peak by as much as it went on over the hop: where the frame before left it (`before`, turned by `was`), and as
- * it would stand a hop earlier in the source (`hopBack`). What lies around a peak, to the valleys, is turned with it (Laroche &
- * Dolson 1999). Spectra as the FFT orders them, one for each channel; `power`: of all channels.
+ * Turns each peak on, from how it was turned a hop before (`was`), by as much as `to` stands on from `from` there: by what the result goes
+ * on over the hop less what the source goes on between the two frames. What lies around a peak, to the valleys, is turned with it
+ * (Laroche & Dolson 1999). Spectra as the FFT orders them, one for each channel; `power`: of all channels.
  */
 export function turnPeaks(
   power: Float32Array,
-  before: readonly Float32Array[],
-  hopBack: readonly Float32Array[],
+  to: readonly Float32Array[],
+  from: readonly Float32Array[],
   channels: number,
   was: Turns,
 ): Turns {
@@ -60,8 +60,8 @@ export function turnPeaks(
   if (count === 0) return was;
   advances.values.fill(0, 0, 2 * count);
   for (let c = 0; c < channels; c++) {
-    spectrum.values.set(before[c]);
-    other.values.set(hopBack[c]);
+    spectrum.values.set(to[c]);
+    other.values.set(from[c]);
     kernels.advancePeaks(peaks.address, count, spectrum.address, other.address, advances.address);
   }
   wasRe.values.set(was.re);

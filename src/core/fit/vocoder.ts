@@ -1,3 +1,4 @@
+import { crossingGains } from './bands';
 import { addPower, earOf, samplesFrom } from './ear';
 import { heldGains } from './envelope';
 import { overlapAdd, strided, type OverlapAdd } from './overlapAdd';
@@ -17,6 +18,8 @@ export interface VocoderSettings {
   holdAgainst: number;
   /** Every so many frames of the source tell all of it. */
   stride: number;
+  /** It is one of two bands, which cross. */
+  isPart: boolean;
 }
 
 /** A frame holds so many periods of a tone at least: with fewer it would tell pulses. */
@@ -36,7 +39,7 @@ export function vocoded(
   settings: VocoderSettings,
   was: Turns | null,
 ): { samples: Float32Array[]; turns: Turns | null } {
-  const { rate, overlap, holdAgainst, stride } = settings;
+  const { rate, overlap, holdAgainst, stride, isPart } = settings;
   const ear = earOf(source, isLoop, span.hears, settings);
   const [low, high] = span.hears.map((place) => place - span.from);
   const pieces = source.map((channel) => samplesFrom(channel, span.from, span.to - span.from, isLoop));
@@ -55,11 +58,12 @@ export function vocoded(
   const run = (frames: OverlapAdd | null, missing: Turns | null): Turns | null => {
     let turns = was;
     let turnsAtEnd: Turns | null = null;
+    let isBehind = true;
     let last: { at: number; tau: number; frame: Frame } | null = null;
     for (let at = 0; ;) {
       const tau = Math.round(toSource(span.path, span.at + at));
       const frame = frameOf(windowAt(tau - span.from) / stride, source.length);
-      const { size, spectra, before, hopBack, power } = frame;
+      const { size, spectra, before, hopOff, power } = frame;
       power.fill(0);
       const mask = ear.maskAt(tau, frame.mask);
       spectra.forEach((spectrum, c) => {
@@ -74,14 +78,28 @@ export function vocoded(
           const aside = ear.maskAt(then, frame.aside);
           before.forEach((spectrum, c) => ear.hear(c, then, aside, spectrum));
         }
-        const back: number = tau - (at - last.at);
-        const aside = ear.maskAt(back, frame.aside);
-        hopBack.forEach((spectrum, c) => ear.hear(c, back, aside, spectrum));
-        turns = turnPeaks(power, before, hopBack, source.length, turnsFor(size / 2, turns));
+        // How far a hop goes on is heard before this frame and behind the last one in turn: on the whole, about the middle of the way.
+        const hop: number = at - last.at;
+        const behind: number = last.tau + hop;
+        isBehind = !isBehind && behind <= span.hears[1];
+        const there = isBehind ? behind : tau - hop;
+        const aside = ear.maskAt(there, frame.aside);
+        hopOff.forEach((spectrum, c) => ear.hear(c, there, aside, spectrum));
+        turns = turnPeaks(
+          power,
+          isBehind ? hopOff : before,
+          isBehind ? spectra : hopOff,
+          source.length,
+          turnsFor(size / 2, turns),
+        );
       } else turns = turns ? turnsFor(size / 2, turns) : makeTurns(size / 2);
       // The end of what goes round is its beginning; what lies between the frames that are made is turned only.
       if (frames && !(goesRound && at >= room) && at % stride === 0) {
-        const gains = holdAgainst === 1 ? null : heldGains(power, holdAgainst, rate);
+        const gains = isPart
+          ? crossingGains(size / 2, rate / stride)
+          : holdAgainst === 1
+            ? null
+            : heldGains(power, holdAgainst, rate);
         frames.lay(at, spectra, mask, missing ? closed(turns, missing, at / room) : turns, gains);
       }
       if (at === count) turnsAtEnd = turns;
@@ -129,7 +147,7 @@ interface Frame {
   aside: Float32Array;
   spectra: Float32Array[];
   before: Float32Array[];
-  hopBack: Float32Array[];
+  hopOff: Float32Array[];
   power: Float32Array;
 }
 const frames = new Map<string, Frame>();
@@ -145,7 +163,7 @@ function frameOf(size: number, channels: number): Frame {
     aside: new Float32Array(size),
     spectra: spectra(),
     before: spectra(),
-    hopBack: spectra(),
+    hopOff: spectra(),
     power: new Float32Array(size / 2),
   };
   frames.set(name, made);

@@ -131,6 +131,21 @@ test('attacks that are known a little wrongly are heard all the same', () => {
   });
 });
 
+test.each([0.75, 1.5])('a tone that glides is nowhere early or late: at %d', (ratio) => {
+  const [hz, rise] = [300, 40];
+  const glide = Float32Array.from({ length: 2 * RATE }, (_, i) => {
+    const time = i / RATE - 1;
+    return 0.4 * Math.sin(2 * Math.PI * (hz + (rise / 2) * time) * time);
+  });
+  const length = Math.round(glide.length * ratio);
+  const [out] = fitted([glide], { ...PLAIN, length });
+  // It is told 25/64 of the way into a piece.
+  const inMiddle = (samples: Float32Array) =>
+    frequencyOf(samples.subarray(samples.length / 2 - 3200, samples.length / 2 + 4992), hz);
+  // Heard only before each frame it would be 2 ms late: 0.07 Hz.
+  expect(Math.abs(inMiddle(out) - inMiddle(glide))).toBeLessThan(0.05);
+});
+
 test('a tone that sounds through a hit goes on through it', () => {
   const length = 88_200;
   // At the hit the result is half a turn ahead of the source.
@@ -406,6 +421,17 @@ describe('spans', () => {
     expect(spans.at(-1)!.until - spans[0].at).toBe(75_000);
     expect(spans.at(-1)!.to - spans[0].from).toBe(60_000);
   });
+
+  test.each([0.6, 1.5])(
+    'soon after an attack, which is copied, all stands where the map says: at %d',
+    (ratio) => {
+      const map = timeMap([0, 60_000], [0, 60_000 * ratio]);
+      const spans = spansOf({ ...lengths, length: 60_000 * ratio, map, attacks: [20_000] });
+      const { path } = spans.find(({ from, struck }) => from > 20_000 && !struck)!;
+      for (const place of [20_600, 27_000, 50_000])
+        expect(Math.abs(toResult(path, place) - ratio * place)).toBeLessThan(place < 21_000 ? 230 : 1);
+    },
+  );
 
   test('attacks that lie too near to each other are one; those outside are none', () => {
     const spans = spansOf({ ...lengths, attacks: [20_000, 20_100, -5, 70_000, NaN] });

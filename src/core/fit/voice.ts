@@ -83,10 +83,10 @@ export function* fitting(
       ? []
       : isLoop && holdAgainst === 1
         ? bandsOf(source, attacks, rate)
-        : [{ source, attacks, stride: 1 }]
+        : [{ source, attacks, stride: 1, isPart: false }]
   ).map((band) => ({ ...band, spans: spansOf({ ...lengths, attacks: band.attacks }) }));
   const settings = {
-    ...{ rate, overlap: OVERLAP, holdAgainst, stride: 1 },
+    ...{ rate, overlap: OVERLAP, holdAgainst, stride: 1, isPart: false },
     windows: WINDOWS.map((frames) => frameAt(rate, frames)),
   };
   const reach = reachOf(step);
@@ -144,8 +144,8 @@ function* together(
   isLoop: boolean,
   settings: VocoderSettings,
 ): Generator<Progress, void, void> {
-  const going = lanes.map(({ source, spans, stride }) => {
-    const steps = stretching(source, spans, out, isLoop, { ...settings, stride });
+  const going = lanes.map(({ source, spans, stride, isPart }) => {
+    const steps = stretching(source, spans, out, isLoop, { ...settings, stride, isPart });
     return { steps, told: steps.next() };
   });
   for (;;) {

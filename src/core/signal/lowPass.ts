@@ -4,27 +4,25 @@ import { frameAt, realFft, type RealFft } from './fft';
 const BLOCK = 8192;
 const REACH = 1024;
 
+/** How much of a frequency lies below a band, Hz, in which that fades out: 1 … 0, a raised cosine over the logarithm. */
+export function shareBelow([from, to]: readonly [number, number], hz: number): number {
+  const place = Math.log2(Math.max(1, hz) / from) / Math.log2(to / from);
+  return 0.5 + 0.5 * Math.cos(Math.PI * Math.max(0, Math.min(1, place)));
+}
+
 /**
- * What of a sound that goes round lies below a band, Hz, in which it fades out: linear phase, by overlap-save in the
- * frequency domain. The filter is a raised cosine over the logarithm of the frequency, cut to 2 × 1024 taps at 44.1 kHz by a Hann
+ * What of a sound that goes round lies below a band, Hz, in which it fades out (`shareBelow`): linear phase, by overlap-save in the
+ * frequency domain. The filter is cut to 2 × 1024 taps at 44.1 kHz by a Hann
  * window.
  */
 export function lowPassedLoop(
   channel: Float32Array,
   rate: number,
-  [from, to]: readonly [number, number],
+  band: readonly [number, number],
 ): Float32Array {
   const [block, reach] = [frameAt(rate, BLOCK), frameAt(rate, REACH)];
   const fft = realFft(block);
-  const response = responseOf(
-    fft,
-    reach,
-    (hz) => {
-      const place = Math.log2(Math.max(1, hz) / from) / Math.log2(to / from);
-      return 0.5 + 0.5 * Math.cos(Math.PI * Math.max(0, Math.min(1, place)));
-    },
-    rate,
-  );
+  const response = responseOf(fft, reach, (hz) => shareBelow(band, hz), rate);
   const size = channel.length;
   const out = new Float32Array(size);
   const step = block - 2 * reach;
