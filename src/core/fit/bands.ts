@@ -1,4 +1,5 @@
 import { frameAt, hannWindow, realFft } from '../signal/fft';
+import { layRound } from '../signal/layRound';
 import { lowPassedLoop, shareBelow } from '../signal/lowPass';
 
 /** A band of a sound that is stretched by itself; all of them together are the sound. */
@@ -36,8 +37,8 @@ export function bandsOf(source: readonly Float32Array[], attacks: readonly numbe
   const struck = attacks.filter(risesIn(low, meanEnergy(source), rate));
   if (struck.length === 0 || attacks.length - struck.length < SPARED * attacks.length) return whole;
   const high = source.map((channel, c) => {
-    const rest = channel.slice();
-    for (let n = 0; n < rest.length; n++) rest[n] -= low[c][n];
+    const [rest, less] = [channel.slice(), low[c]];
+    for (let n = 0; n < rest.length; n++) rest[n] -= less[n];
     return rest;
   });
   const stride = 2 ** Math.max(0, Math.floor(Math.log2(rate / SPARSE_RATE)));
@@ -109,12 +110,9 @@ function flatnessAt(
   const hop = Math.max(size / 2, source[0].length / LOOKS);
   for (const channel of source)
     for (let place = 0; place < channel.length; place += hop) {
-      let at = Math.floor(place);
       const { input } = fft;
-      for (let i = 0; i < size; i++) {
-        input[i] = channel[at] * window[i];
-        if (++at === channel.length) at = 0;
-      }
+      layRound(channel, Math.floor(place), input);
+      for (let i = 0; i < size; i++) input[i] *= window[i];
       const bins = fft.forward();
       let [sum, logs] = [0, 0];
       for (let k = first; k <= last; k++) {

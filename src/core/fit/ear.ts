@@ -1,5 +1,6 @@
 import { realFft } from '../signal/fft';
 import { kernels, type Room } from '../signal/kernels';
+import { layRound } from '../signal/layRound';
 import { deskOf, type Desk } from './desk';
 
 /** How fast a frame ends where nothing further may be heard: frames of audio, twelve at 44.1 kHz. */
@@ -37,10 +38,12 @@ export function samplesFrom(
     for (let i = 0, at = from; i < count; i++, at += stride) into[i] = channel[at];
     return into;
   }
-  for (let i = 0; i < count; i++) {
-    const at = from + i * stride;
-    into[i] = isLoop ? channel[((at % size) + size) % size] : at >= 0 && at < size ? channel[at] : 0;
-  }
+  if (isLoop && stride === 1) layRound(channel, from, into);
+  else
+    for (let i = 0; i < count; i++) {
+      const at = from + i * stride;
+      into[i] = isLoop ? channel[((at % size) + size) % size] : at >= 0 && at < size ? channel[at] : 0;
+    }
   return into;
 }
 

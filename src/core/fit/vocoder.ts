@@ -119,7 +119,11 @@ export function vocoded(
 }
 
 function loudest(channels: readonly Float32Array[]): Float32Array {
-  const energies = channels.map((samples) => samples.reduce((sum, value) => sum + value * value, 0));
+  const energies = channels.map((samples) => {
+    let sum = 0;
+    for (let n = 0; n < samples.length; n++) sum += samples[n] * samples[n];
+    return sum;
+  });
   return channels[energies.indexOf(Math.max(...energies))];
 }
 

@@ -1,4 +1,5 @@
 import { frameAt, realFft, type RealFft } from './fft';
+import { layRound } from './layRound';
 
 /** Frames that are filtered at once, and how far the kernel reaches to each side, at 44.1 kHz. */
 const BLOCK = 8192;
@@ -27,12 +28,7 @@ export function lowPassedLoop(
   const out = new Float32Array(size);
   const step = block - 2 * reach;
   for (let at = 0; at < size; at += step) {
-    const { input } = fft;
-    let from = (((at - reach) % size) + size) % size;
-    for (let i = 0; i < block; i++) {
-      input[i] = channel[from];
-      if (++from === size) from = 0;
-    }
+    layRound(channel, at - reach, fft.input);
     const bins = fft.forward();
     const { spectrum } = fft;
     for (let k = 0; k < block; k++) spectrum[k] = bins[k] * response[k];

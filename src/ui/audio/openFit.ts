@@ -38,7 +38,7 @@ export class OpenFit implements Held {
   private first = 0;
   private source: Float32Array[] | null = null;
   private waiting: { frames: number; isEnough: () => boolean; tell: (isThere: boolean) => void }[] = [];
-  /** When making it began, ms. */
+  /** When making it began, ms, or could have. */
   private begunAt = 0;
 
   constructor(
@@ -52,8 +52,11 @@ export class OpenFit implements Held {
     this.stopListening = this.sample.listen({
       onPlayable: (channels) => (recipe ? void this.make(recipe, rate) : this.begin(channels, plan, rate)),
       onMore: () => {
-        if (this.job !== null) this.thread.sourceIsThere(this.job, this.there());
-        else if (this.channels !== null && this.channels === this.source) this.moreIsMade(this.there());
+        if (this.job !== null) {
+          // While nothing is made it may be the source that is waited for, and says nothing of how fast it goes.
+          if (this.made === 0) this.begunAt = performance.now();
+          this.thread.sourceIsThere(this.job, this.there());
+        } else if (this.channels !== null && this.channels === this.source) this.moreIsMade(this.there());
       },
       onFault: (fault) => this.fail(fault),
     });

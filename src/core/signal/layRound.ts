@@ -1,0 +1,10 @@
+/** Fills `into` with a sound that goes round, from a place on. */
+export function layRound(channel: Float32Array, from: number, into: Float32Array) {
+  const size = channel.length;
+  let at = ((from % size) + size) % size;
+  for (let done = 0; done < into.length; at = 0) {
+    const piece = channel.subarray(at, at + into.length - done);
+    into.set(piece, done);
+    done += piece.length;
+  }
+}
