@@ -65,6 +65,7 @@ const measured: Measurement = {
   chroma: null,
   character: null,
   onsets: [],
+  spoken: false,
   remarks: [],
 };
 
@@ -211,6 +212,12 @@ describe('what is not sure enough', () => {
     });
     expect(reasons(both, [])).toHaveLength(2);
     expect(reasons(both, readName('Groove 82 bpm Dm.wav'))).toEqual([]);
+  });
+
+  test('speech says so, once', () => {
+    expect(reasons(unsure({ spoken: true, kindSureness: 0.4 }), [])).toEqual([
+      'speech: what recurs in it need be no beat, and no key',
+    ]);
   });
 
   test('silence and noise say so', () => {

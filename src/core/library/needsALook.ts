@@ -216,9 +216,10 @@ export function doubtsAbout(
 const NOISY_FLATNESS = 0.25;
 const LONG_SECONDS = 2;
 
-/** That there is nothing in it to measure, in words; null where there is. */
+/** That there is nothing in it to measure, or next to nothing, in words; null where there is. */
 function nothingIn(measured: Measurement): string | null {
-  const { tempo, key, chroma, character, onsets, rootNote, durationSeconds } = measured;
+  const { tempo, key, chroma, character, onsets, rootNote, durationSeconds, spoken } = measured;
+  if (spoken) return 'speech: what recurs in it need be no beat, and no key';
   if (tempo || key) return null;
   if (character === null && onsets.length === 0) return chroma === null ? 'only silence' : null;
   const isNoise = (character?.flatness ?? 0) > NOISY_FLATNESS && rootNote === null && onsets.length <= 2;

@@ -17,7 +17,7 @@ export function lostShare(
   return Math.min(1, (silent + missing) / Math.max(seconds + missing, 1e-9));
 }
 
-/** Makes everything that was measured of a damaged file less sure, in place: by up to a half when a quarter is lost. */
+/** Makes everything that was measured less sure, in place: by up to a half when a quarter of a file is lost, or what was measured means little. */
 export function lessSure(measured: Measurement, share: number): void {
   if (share <= 0) return;
   const factor = 1 - (1 - LEFT) * Math.min(1, share / MUCH);

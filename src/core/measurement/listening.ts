@@ -5,6 +5,7 @@ import { attackEnvelopeBuilder, type AttackEnvelope } from '../signal/attack';
 import { ANALYSIS_RATE, onsetFeatureBuilder, type OnsetFeatures } from '../rhythm/onsetFeatures';
 import { findOnsets, type Onset } from '../rhythm/onsets';
 import { createHalfBand } from '../signal/halfBand';
+import { speechListener } from './speech';
 
 /** Samples at ANALYSIS_RATE in one step of the attack envelope: 0.27 ms. */
 const STEP_SAMPLES = 6;
@@ -18,6 +19,8 @@ export interface Heard {
   peaks: PitchPeaks;
   tuningCents: number;
   chroma: Chroma;
+  /** It is a voice that speaks. */
+  spoken: boolean;
 }
 
 /**
@@ -30,6 +33,7 @@ export function createListener({ onHalf = () => {} }: { onHalf?: (mono: Float32A
   const envelopeBuilder = attackEnvelopeBuilder(ANALYSIS_RATE, STEP_SAMPLES);
   const halving = createHalfBand();
   const pitchBuilder = pitchPeakBuilder();
+  const speech = speechListener();
   let length = 0;
   return {
     push(mono: Float32Array) {
@@ -38,6 +42,7 @@ export function createListener({ onHalf = () => {} }: { onHalf?: (mono: Float32A
       envelopeBuilder.push(mono);
       const half = halving.push(mono);
       pitchBuilder.push(half);
+      speech.push(half);
       onHalf(half);
     },
     finish(): Heard {
@@ -56,6 +61,7 @@ export function createListener({ onHalf = () => {} }: { onHalf?: (mono: Float32A
         peaks,
         tuningCents,
         chroma: chromaFrames(peaks, tuningCents),
+        spoken: speech.finish(),
       };
     },
   };

@@ -16,6 +16,7 @@ import { measureCharacter } from './character';
 import { believed, believedTempi, hasDownbeatAt, nearest } from './beliefs';
 import { exactTempo } from './exactTempo';
 import { tellKind } from './kind';
+import { lessSure } from './lessSure';
 import { createListener, type Heard } from './listening';
 import type { Measurement } from './schema';
 
@@ -84,7 +85,7 @@ export function conclude(
   hypotheses: readonly RhythmHypothesis[],
   options: MeasureOptions = {},
 ): Measurement {
-  const { durationSeconds, features, onsets, peaks, tuningCents, chroma } = heard;
+  const { durationSeconds, features, onsets, peaks, tuningCents, chroma, spoken } = heard;
   const active = activeStretch(features);
   if (!active) return nothing(durationSeconds, 'There is only silence.');
   const { kind, kindSureness } = tellKind(heard, active, hypotheses);
@@ -105,6 +106,11 @@ export function conclude(
   if (told.kind === 'oneshot') remarks.push('A one-shot has no tempo.');
   else if (hypotheses.length === 0) remarks.push('Nothing repeats often enough for a tempo.');
   else addRhythm(result, hypotheses, onsets, active, kind === 'loop');
+  if (spoken && !options.performance) {
+    result.spoken = true;
+    remarks.push('It sounds like speech: what recurs in it need be no beat, and no key.');
+    lessSure(result, 1);
+  }
   return result;
 }
 
@@ -143,6 +149,7 @@ export function nothing(durationSeconds: number, ...remarks: string[]): Measurem
     swing: null,
     chroma: null,
     character: null,
+    spoken: false,
     onsets: [],
     remarks,
   };

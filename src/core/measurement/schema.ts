@@ -63,6 +63,8 @@ export const measurement = z.object({
       decaySeconds: seconds.nullable(),
     })
     .nullable(),
+  /** It is speech: what was measured of it means little. */
+  spoken: z.boolean().default(false),
   onsets: z.array(z.object({ time: seconds, strength: z.number() })),
   /** Sentences for the user: why something is null or unsure. */
   remarks: z.array(z.string()),
