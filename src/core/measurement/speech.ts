@@ -25,7 +25,7 @@ const LARGEST_STEP = 0.8;
 const HELD_HOPS = 16;
 const HELD_WITHIN = 0.3;
 
-/** What speech is like; found on 48 passages in ten languages by two synthesisers of speech, and on 842 pieces of music, of which none is so. */
+/** What speech is like; found on 48 passages by voices of eight languages from two synthesisers of speech, and on 842 pieces of music, of which none is so. */
 const SPEECH = {
   /** Of all that sounds so much is voiced, and so much can be followed. */
   voiced: [0.45, 0.98],

@@ -207,24 +207,37 @@ test('a newcomer comes in while it plays, in its place, and nothing stops', asyn
   expect(ruler(one).voices).toHaveLength(1);
 });
 
-test('what is prepared is there when it is played; what is not any more is given back', async () => {
+test('what is prepared is there when it is played', async () => {
   const pieces = [loop(96, 1), loop(117, 2)];
   const { onRuler, ruler, fits, mixer } = room(pieces);
   const blend = ruler(blendOf(96, lane(1), lane(2)));
   onRuler.prepare(blend);
   await decode(pieces);
-  const kept = blend.voices.map(({ sampleId, durationSeconds, part }) =>
+  const made = blend.voices.map(({ sampleId, durationSeconds, part }) =>
     fits.take({ sampleId, durationSeconds, plan: part.plan }),
   );
-  expect(kept.every((fit) => fit.isWhole)).toBe(true);
+  expect(made.every((fit) => fit.isWhole)).toBe(true);
   const playing = onRuler.play(blend, 0);
   // Not a turn of the loop is waited for.
   await Promise.resolve();
   await playing;
   expect(mixer.playing).toBe(true);
+});
+
+test('no more is prepared than is sensible, and what is not wanted any more is let go', () => {
+  const lengths = [50, 70, 50, 50, 50, 50, 50, 20];
+  const { onRuler, ruler } = room(lengths.map((seconds) => tone(seconds)));
+  onRuler.prepare(ruler(blendOf(96, ...lengths.map((_, i) => lane(i + 1, { times: 1 })))));
+  const isAsked = () =>
+    lengths.map((_, i) => {
+      const decoder = DecoderStandIn.of(ID(i + 1));
+      return decoder !== undefined && !decoder.ended;
+    });
+  expect(isAsked()).toEqual([true, false, true, true, true, true, true, false]);
+  onRuler.prepare(ruler(blendOf(96, lane(1, { times: 1 }))));
+  expect(isAsked()).toEqual([true, false, false, false, false, false, false, false]);
   onRuler.prepare(null);
-  onRuler.prepare(ruler(blendOf(96, lane(1))));
-  expect(kept.every((fit) => fit.fault === null)).toBe(true);
+  expect(isAsked()).not.toContain(true);
 });
 
 test('what goes round is heard from the middle of its turn before all of it is made', async () => {

@@ -42,6 +42,8 @@ const ON_ITS_WAY = 0.06;
 const JOINS_IN = 0.025;
 /** So much of what is to be heard is made before it begins, seconds. */
 const SPARE = 0.1;
+/** So much is fitted before it is played, seconds of samples. */
+const PREPARED_IN_ALL = 300;
 /** What was handed over from is taken away when it has faded, frames. */
 const FADED = 1024;
 
@@ -102,11 +104,16 @@ export class OnRuler {
     this.stage.startAt(Math.round(begin * rate), begin < from ? Math.round(from * rate) : undefined);
   }
 
-  /** This ruler may be played next (null: none): what is not long is fitted by then. */
+  /** This ruler may be played next (null: none): what is not long is fitted by then, as far as it is not very much. */
   prepare(ruler: Ruler | null) {
     const before = this.prepared;
-    const isShort = ({ durationSeconds }: RulerVoice) => (durationSeconds ?? Infinity) <= PREPARED_UP_TO;
-    this.prepared = ruler ? this.taken(ruler.voices.filter(isShort)) : new Map();
+    let room = PREPARED_IN_ALL;
+    const voices = (ruler?.voices ?? []).filter(({ durationSeconds }) => {
+      const isShort = durationSeconds !== null && durationSeconds <= Math.min(PREPARED_UP_TO, room);
+      if (isShort) room -= durationSeconds;
+      return isShort;
+    });
+    this.prepared = this.taken(voices);
     this.giveBack(before);
   }
 
