@@ -176,16 +176,17 @@ interface Place {
 
 /**
  * Where what begins beside the map is on it again, going faster or slower by a little; null where it hardly begins beside it, or what
- * follows is nearer.
+ * follows is nearer, or there is no way.
  */
 function caughtUp(map: TimeMap, begin: Place, end: Place): Place | null {
   const off = begin.at - toResult(map, begin.from);
   if (Math.abs(off) < 1) return null;
   const slope = (end.at - begin.at) / (end.from - begin.from);
   const from = Math.round(begin.from + Math.abs(off) / (CATCHES_UP * slope));
-  return from - begin.from < CATCHES_UP_WITHIN * (end.from - begin.from)
-    ? { from, at: toResult(map, from) }
-    : null;
+  const at = toResult(map, from);
+  const isSoon = from - begin.from < CATCHES_UP_WITHIN * (end.from - begin.from);
+  // Where the map itself is bent sharply it may be no way there.
+  return isSoon && at > begin.at + 1 && at < end.at - 1 ? { from, at } : null;
 }
 
 /** How time goes between two places, and over `via`: straight, but for the knots of `map` that rise between them. */

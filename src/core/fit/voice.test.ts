@@ -433,6 +433,12 @@ describe('spans', () => {
     },
   );
 
+  test('where time nearly stands after an attack nothing is caught up with', () => {
+    const map = timeMap([0, 20_000, 26_000, 60_000], [0, 20_000, 20_100, 75_000]);
+    const spans = spansOf({ ...lengths, map, attacks: [20_000] });
+    expect(spans.at(-1)).toMatchObject({ to: 60_000, until: 75_000 });
+  });
+
   test('attacks that lie too near to each other are one; those outside are none', () => {
     const spans = spansOf({ ...lengths, attacks: [20_000, 20_100, -5, 70_000, NaN] });
     expect(spans.filter(({ struck }) => struck)).toHaveLength(1);
