@@ -1,6 +1,6 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { expect, test, type Page } from './alive';
 import { fittingOf, planOf } from '@/core/fit/plan';
 import { proposalFor, type Target } from '@/core/fit/proposal';
@@ -252,6 +252,7 @@ test('a file of a kept place plays at the target before it is taken in', async (
     const measuring: string[] = [];
     page.on('request', (asked) => asked.url().includes('listen.worker') && measuring.push(asked.url()));
     await page.reload();
+    await page.getByRole('button', { name: basename(root), exact: true }).click();
     await folder.getByText('Kept.wav').click();
     await page.keyboard.press('v');
     await expect.poll(() => isAt(103.4), { timeout: 30_000 }).toBe(true);
