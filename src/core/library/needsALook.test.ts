@@ -214,10 +214,14 @@ describe('what is not sure enough', () => {
     expect(reasons(both, readName('Groove 82 bpm Dm.wav'))).toEqual([]);
   });
 
-  test('speech says so, once', () => {
-    expect(reasons(unsure({ spoken: true, kindSureness: 0.4 }), [])).toEqual([
-      'speech: what recurs in it need be no beat, and no key',
-    ]);
+  test('speech says so, and nothing else, until somebody says that it is music', () => {
+    const spoken = unsure({
+      ...{ spoken: true, kindSureness: 0.4 },
+      tempo: { ...measured.tempo!, sureness: 0.3, steady: false },
+      key: { ...measured.key!, sureness: 0.3 },
+    });
+    expect(reasons(spoken, [])).toEqual(['speech: what recurs in it need be no beat, and no key']);
+    expect(reasons({ ...spoken, spoken: false }, []).length).toBeGreaterThan(2);
   });
 
   test('silence and noise say so', () => {

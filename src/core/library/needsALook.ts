@@ -142,7 +142,9 @@ export function doubtsAbout(
     if (Math.abs(apart) > SAME_ONE_SECONDS)
       say('sources disagree', 0.5, `its stem set puts the one ${words}`);
   }
-  const tempoDoubted = tempo && !tempoChosen && !tempoBorneOut && tempo.sureness < SURE.tempo;
+  // Of speech that is said, and nothing else is in doubt beside it, until somebody says that it is music.
+  const isSpeech = measured.spoken && !decided?.kind;
+  const tempoDoubted = tempo && !isSpeech && !tempoChosen && !tempoBorneOut && tempo.sureness < SURE.tempo;
   if (tempoDoubted) {
     const other = tempo.alternatives[0];
     const words = `tempo in doubt: ${number(tempo.bpm)}${other ? ` or ${number(other.bpm)}` : ''}`;
@@ -150,7 +152,7 @@ export function doubtsAbout(
   }
   // Where the tempo is in doubt the one, the meter and the bars are, too, and that is said.
   const { theOneSureness, meter, loop } = measured;
-  if (tempo && !tempoDoubted && !tempoChosen && measured.kind !== 'oneshot') {
+  if (tempo && !isSpeech && !tempoDoubted && !tempoChosen && measured.kind !== 'oneshot') {
     if (!tempoTold && theOneSureness !== null && theOneSureness < SURE.one)
       say(
         'the one in doubt',
@@ -174,9 +176,10 @@ export function doubtsAbout(
         `bars in doubt: ${loop.bars}, ${percent(loop.sureness)} sure`,
       );
   }
-  if (!tempo && bpm === null && measured.kind !== 'oneshot') say('tempo in doubt', 0.9, 'no tempo found');
+  if (!tempo && !isSpeech && bpm === null && measured.kind !== 'oneshot')
+    say('tempo in doubt', 0.9, 'no tempo found');
   // A one-shot has a root, which is no guess among keys.
-  const isKeyed = measured.key && measured.kind !== 'oneshot';
+  const isKeyed = measured.key && !isSpeech && measured.kind !== 'oneshot';
   if (isKeyed && measured.key && !decided?.keyChosen && !keyBorneOut && measured.key.sureness < SURE.key) {
     const [other] = measured.key.alternatives;
     const or = other
@@ -200,9 +203,9 @@ export function doubtsAbout(
     );
   const empty = nothingIn(measured);
   if (empty && !decided?.kind) say('kind in doubt', 0.6, empty);
-  const fit = gridFault(measured, decided);
+  const fit = isSpeech ? null : gridFault(measured, decided);
   if (fit) say('does not fit', 0.5, fit);
-  if (tempo && !tempo.steady && !tempoChosen) say('drifts', 0.5, 'tempo drifts');
+  if (tempo && !isSpeech && !tempo.steady && !tempoChosen) say('drifts', 0.5, 'tempo drifts');
   if (
     loop &&
     !decided?.inStemSet &&
