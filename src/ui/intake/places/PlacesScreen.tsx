@@ -21,12 +21,28 @@ import { Labelled, TextField } from '../../pieces/Field';
 import { IconButton } from '../../pieces/IconButton';
 import { lengthText, sizeText } from '../../pieces/figures';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
+import { useAddressed } from '../../pieces/useAddressed';
 import { character, key, useKeys, type KeyAction } from '../../shell/keys';
 import { atTarget, useAim } from '../../target/useAim';
 import { Thumbnail } from '../../trace/Thumbnail';
 
 const complain = (error: Error) => void toast.error(error.message);
 const join = (path: string, name: string) => (path ? `${path}/${name}` : name);
+
+/** Where somebody looks: a folder below a kept place. */
+interface Whereabouts {
+  placeId: number;
+  path: string;
+}
+const IN_ADDRESS = {
+  names: ['place', 'in'],
+  read: (params: URLSearchParams): Whereabouts | null => {
+    const placeId = Number(params.get('place'));
+    return placeId > 0 ? { placeId, path: params.get('in') ?? '' } : null;
+  },
+  write: (at: Whereabouts | null) =>
+    new URLSearchParams(at ? { place: String(at.placeId), ...(at.path && { in: at.path }) } : {}),
+};
 
 /** Folders of the server: looked through and heard where they are, taken in by choice, or watched. */
 export function PlacesScreen() {
@@ -36,8 +52,9 @@ export function PlacesScreen() {
     queryFn: ({ signal }) => fetchPlaces(signal),
   });
   const { places = [], roots = [] } = data ?? {};
-  const [at, setAt] = useState<{ placeId: number; path: string } | null>(null);
-  const here = at ?? (places[0] ? { placeId: places[0].placeId, path: '' } : null);
+  const [at, setAt] = useAddressed<Whereabouts | null>(() => null, IN_ADDRESS);
+  const isKept = places.some(({ placeId }) => placeId === at?.placeId);
+  const here = isKept ? at : places[0] ? { placeId: places[0].placeId, path: '' } : null;
   const [wanted, setWanted] = useState('');
   const renew = () => queries.invalidateQueries({ queryKey: ['places'] });
   useEffect(() => () => engine.stop(), []);
@@ -52,10 +69,10 @@ export function PlacesScreen() {
           onSubmit={(event) => {
             event.preventDefault();
             void keepPlace(wanted)
-              .then((place) => {
+              .then(async ({ placeId }) => {
                 setWanted('');
-                setAt({ placeId: place.placeId, path: '' });
-                return renew();
+                await renew();
+                setAt({ placeId, path: '' });
               })
               .catch(complain);
           }}
