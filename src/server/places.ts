@@ -24,6 +24,7 @@ import { filesHere } from '@/store/samples';
 import { log } from './log';
 import { openMp4 } from './mp4';
 import { parseRange } from './originalRange';
+import { perFile } from './perFile';
 import { thumbnailOf } from './thumbnail';
 import { UserError } from './userError';
 
@@ -131,8 +132,7 @@ export async function lookInto(placeId: number, path: string): Promise<PlaceFold
 
 /** Longer files are not looked into: it would take too long. */
 const LARGEST_PEEK = 400e6;
-const peeks = new Map<string, Promise<FilePeek>>();
-const MOST_PEEKS = 2000;
+const peekOnce = perFile(2000, (full) => inTurn(() => peek(full)));
 let running = 0;
 const waiting: (() => void)[] = [];
 
@@ -147,14 +147,7 @@ export async function peekInto(placeId: number, path: string): Promise<FilePeek>
     };
   if (info.size > LARGEST_PEEK)
     return { durationSeconds: null, thumbnail: null, fault: 'too large to look into before it is taken in' };
-  const key = `${full} ${info.size} ${info.mtimeMs}`;
-  let known = peeks.get(key);
-  if (!known) {
-    known = inTurn(() => peek(full));
-    peeks.set(key, known);
-    if (peeks.size > MOST_PEEKS) peeks.delete(peeks.keys().next().value!);
-  }
-  return known;
+  return peekOnce({ full, info });
 }
 
 /** A few at a time: a folder of hundreds asks for all that are in sight at once. */

@@ -17,10 +17,13 @@ export function lostShare(
   return Math.min(1, (silent + missing) / Math.max(seconds + missing, 1e-9));
 }
 
-/** Makes everything that was measured less sure, in place: by up to a half when a quarter of a file is lost, or what was measured means little. */
+/** Makes everything that was measured of a damaged file less sure, in place: by up to a half when a quarter is lost. */
 export function lessSure(measured: Measurement, share: number): void {
-  if (share <= 0) return;
-  const factor = 1 - (1 - LEFT) * Math.min(1, share / MUCH);
+  if (share > 0) scaleSureness(measured, 1 - (1 - LEFT) * Math.min(1, share / MUCH));
+}
+
+/** Multiplies the sureness of everything that was measured, in place. */
+export function scaleSureness(measured: Measurement, factor: number): void {
   const { tempo, meter, key, loop } = measured;
   for (const part of [tempo, meter, key, loop]) if (part) part.sureness *= factor;
   measured.kindSureness *= factor;

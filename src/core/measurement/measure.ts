@@ -16,7 +16,7 @@ import { measureCharacter } from './character';
 import { believed, believedTempi, hasDownbeatAt, nearest } from './beliefs';
 import { exactTempo } from './exactTempo';
 import { tellKind } from './kind';
-import { lessSure } from './lessSure';
+import { scaleSureness } from './lessSure';
 import { createListener, type Heard } from './listening';
 import type { Measurement } from './schema';
 
@@ -36,6 +36,9 @@ export interface MeasureOptions extends Omit<RhythmOptions, 'expected' | 'free'>
 
 /** Nothing shorter has a rhythm to speak of. */
 const SHORTEST_RHYTHM_SECONDS = 0.8;
+
+/** What is left of a sureness where it is speech that was measured. */
+const SURE_OF_SPEECH = 0.5;
 
 /** What has a pitch has at least so much of its chroma on one triad; drums and hiss have less. */
 const LEAST_FOCUS = 0.5;
@@ -109,7 +112,7 @@ export function conclude(
   if (spoken && !options.performance) {
     result.spoken = true;
     remarks.push('It sounds like speech: what recurs in it need be no beat, and no key.');
-    lessSure(result, 1);
+    scaleSureness(result, SURE_OF_SPEECH);
   }
   return result;
 }
