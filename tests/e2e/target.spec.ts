@@ -206,9 +206,19 @@ test('the order by strain puts what is bent least on top; likeness puts the samp
 }) => {
   await page.goto(`/shelf?tempo=113.87&key=${encodeURIComponent('E minor')}`);
   await page.getByLabel('Search the Shelf').fill('Walk');
+  await expect(page.getByRole('status').first()).toHaveText('8 saved samples');
   await page.getByLabel('Order').selectOption('least strain');
   await expect(page.getByRole('row').first()).toContainText('Walk 3');
   await expect(page.getByRole('row').first()).toContainText('none');
+  // What is sorted anew under a press is not what was pressed.
+  await page.getByRole('row').first().hover({ position: { x: 560, y: 10 } });
+  await page.mouse.down();
+  await page.getByLabel('Order').selectOption('name');
+  await expect(page.getByRole('row').first()).toContainText('Walk 1');
+  await page.mouse.up();
+  await expect(page.getByRole('row', { selected: true })).toHaveCount(0);
+  await page.getByLabel('Order').selectOption('least strain');
+  await expect(page.getByRole('row').first()).toContainText('Walk 3');
   // The only one in five: others have the very same rhythm.
   await row(page, 'Walk 5').click({ position: { x: 560, y: 10 } });
   await page.keyboard.press('l');

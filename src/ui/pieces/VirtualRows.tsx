@@ -16,6 +16,11 @@ interface Props {
   onRest?: (from: number, to: number) => void;
   /** A row; `isScrolling`: it may leave what takes time for later. */
   row: (index: number, isScrolling: boolean) => ReactNode;
+  /**
+   * What stands in a row, where that is here: its piece of the page goes with it when the list is sorted anew, so that
+   * a press which has begun on one row never ends on another.
+   */
+  keyOf: (index: number) => string | undefined;
   /** What stands below the rows, such as words for an empty list. */
   children?: ReactNode;
   /** What the list is, for whoever comes to it by keys. */
@@ -32,6 +37,7 @@ export function VirtualRows({
   onRange,
   onRest,
   row,
+  keyOf,
   children,
   label,
   className,
@@ -54,6 +60,14 @@ export function VirtualRows({
     if (cursor >= 0) virtual.scrollToIndex(cursor);
   });
   useEffect(() => bring(), [moves, bring]);
+  // Pages come at different times: what moved from one to the other may stand in both for a moment.
+  const taken = new Set<string>();
+  const keyed = (index: number): string => {
+    const own = keyOf(index);
+    const key = own === undefined || taken.has(own) ? String(index) : own;
+    taken.add(key);
+    return key;
+  };
   return (
     <div
       ref={scroller}
@@ -63,8 +77,8 @@ export function VirtualRows({
       className={className}
     >
       <div className="relative" style={{ height: virtual.getTotalSize() }}>
-        {shown.map(({ index, start, key }) => (
-          <div key={key} className="absolute inset-x-0" style={{ transform: `translateY(${start}px)` }}>
+        {shown.map(({ index, start }) => (
+          <div key={keyed(index)} className="absolute inset-x-0" style={{ transform: `translateY(${start}px)` }}>
             {row(index, isScrolling)}
           </div>
         ))}

@@ -125,7 +125,7 @@ export function ShelfScreen() {
     const Shown = isTiles ? ShelfTile : ShelfRow;
     return (
       <Shown
-        key={index}
+        key={row.sampleId}
         row={row}
         index={index}
         selected={index === selected}
@@ -247,6 +247,7 @@ export function ShelfScreen() {
               moves={moves}
               cursor={isTiles && selected >= 0 ? Math.floor(selected / TILES) : selected}
               onRange={isTiles ? (from, to) => onRange(from * TILES, (to + 1) * TILES - 1) : onRange}
+              keyOf={isTiles ? String : (index) => rowAt(index)?.sampleId}
               row={(line) => {
                 if (!isTiles) return one(line);
                 const places = Array.from({ length: TILES }, (_, i) => line * TILES + i);

@@ -295,6 +295,7 @@ export function ArrivalsScreen() {
           moves={moves}
           onRange={onRange}
           onRest={onRest}
+          keyOf={(index) => rowAt(index)?.sampleId}
           row={(index, isScrolling) => {
             const row = rowAt(index);
             if (!row) return <div className="mx-4 h-11 border-b border-rule" />;
