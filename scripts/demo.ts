@@ -107,7 +107,7 @@ async function makeBlend(ids: ReadonlyMap<string, string>) {
   const { name, lanes, mended } = DEMO_BLEND;
   let kept = keptBlend.parse(await posted('blends', { name }, hand));
   const change = async (words: string, order: BlendOrder) => {
-    kept = keptBlend.parse(await posted(`blends/${kept.blendId}`, { do: 'order', words, order }, hand));
+    kept = keptBlend.parse(await posted(`blends/${kept.id}`, { do: 'order', words, order }, hand));
   };
   const laneOf = (of: string) => `${lanes.findIndex((lane) => lane.of === of) + 1}-demo`;
   for (const { of, patch } of lanes) {
@@ -117,7 +117,7 @@ async function makeBlend(ids: ReadonlyMap<string, string>) {
     await change(`“${of}” put in`, { ...order, lane: { ...order.lane, ...patch } });
   }
   await change(mended.words, { do: 'lanes', patches: [{ laneId: laneOf(mended.of), patch: mended.patch }] });
-  await posted(`blends/${kept.blendId}`, { do: 'undo' }, hand);
+  await posted(`blends/${kept.id}`, { do: 'undo' }, hand);
 }
 
 async function main() {

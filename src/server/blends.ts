@@ -1,91 +1,29 @@
 import { blend, emptyBlend, MOST_LANES, type Blend } from '@/core/library/blend';
-import { blendChange, newBlend, type BlendRow, type KeptBlend } from '@/core/blend/keeping';
+import type { BlendRow } from '@/core/blend/keeping';
 import { mixRequest, outcomeName } from '@/core/library/mix';
-import { BlendRefusal, ordered } from '@/core/blend/orders';
+import { blendOrder, ordered } from '@/core/blend/orders';
 import { laneFactsOf, type LaneFacts } from '@/core/blend/parts';
 import { scoreOf, type Score } from '@/core/blend/score';
 import { tempoMapOf } from '@/core/blend/tempoMap';
 import { beginStep } from '@/store/bulkSteps';
 import * as store from '@/store/blends';
 import { readCurator } from '@/store/curators';
-import { database, transaction } from '@/store/database';
+import { database } from '@/store/database';
 import { readEntryOf } from '@/store/entries';
 import { makeTask } from '@/store/longTasks';
-import { announceBlend } from '@/store/notifications';
 import type { Hand } from './change';
 import { log } from './log';
+import { steppedCases } from './stepped';
 import { UserError } from './userError';
 
-const gone = () => new UserError('There is no such blend, or it was thrown away.', 404);
+const cases = steppedCases({
+  ...{ kind: 'blend', store: store.blendStore, state: blend, order: blendOrder },
+  ...{ ordered, empty: emptyBlend },
+});
+export const { now: blendNow, make: makeBlend, change: changeBlend, bin: binBlend } = cases;
 
 /** All blends, those changed last first. */
 export const blendsNow = (): Promise<BlendRow[]> => store.listBlends();
-
-/** One blend. Throws UserError where there is none. */
-export async function blendNow(blendId: string): Promise<KeptBlend> {
-  const kept = await store.readBlend(database(), blendId);
-  if (!kept) throw gone();
-  return kept;
-}
-
-/** A new blend, or a copy of one. Throws UserError where there is nothing to copy. */
-export async function makeBlend(input: unknown, hand: Hand): Promise<KeptBlend> {
-  const { name, copyOf } = newBlend.parse(input);
-  const of = copyOf ? (await blendNow(copyOf)).state : null;
-  const state = of
-    ? { ...of, name: name ?? `${of.name.slice(0, 110)}, a copy` }
-    : emptyBlend(name ?? 'A blend without a name');
-  const { curatorId } = await readCurator(database(), hand);
-  const blendId = await transaction(async (client) => {
-    const made = await store.insertBlend(client, state, of ? `copied from “${of.name}”` : 'made', curatorId);
-    await announceBlend(client, made);
-    return made;
-  });
-  log.info({ event: 'blend made', blend: blendId });
-  return blendNow(blendId);
-}
-
-/**
- * Changes a blend: an order is done to what it is now, whoever changed it meanwhile; or a step is taken back or done again. Throws
- * UserError with a sentence where that cannot be.
- */
-export async function changeBlend(blendId: string, input: unknown, hand: Hand): Promise<KeptBlend> {
-  const change = blendChange.parse(input);
-  await transaction(async (client) => {
-    const kept = await store.readBlend(client, blendId, true);
-    if (!kept) throw gone();
-    if (change.do === 'order') {
-      const { curatorId } = await readCurator(client, hand);
-      const state = afterOrder(kept.state, change.order);
-      await store.addState(client, kept, state, change.words, curatorId);
-    } else {
-      const [there, by] = change.do === 'undo' ? [kept.undo, -1] : [kept.redo, 1];
-      if (there === null)
-        throw new UserError(
-          change.do === 'undo' ? 'There is nothing to take back.' : 'There is nothing to do again.',
-          409,
-        );
-      await store.showState(client, blendId, kept.sequence + by);
-    }
-    await announceBlend(client, blendId);
-  });
-  return blendNow(blendId);
-}
-
-function afterOrder(state: Blend, order: Parameters<typeof ordered>[1]): Blend {
-  try {
-    return blend.parse(ordered(state, order));
-  } catch (error) {
-    if (error instanceof BlendRefusal) throw new UserError(error.message, 409);
-    throw error;
-  }
-}
-
-/** Throws a blend away, or takes it back. Throws UserError where there is none. */
-export async function binBlend(blendId: string, isBinned: boolean): Promise<void> {
-  if (!(await store.binBlend(blendId, isBinned))) throw gone();
-  await announceBlend(database(), blendId);
-}
 
 /** What is known of the samples of a blend's lanes. */
 async function factsOfLanes({ lanes }: Blend): Promise<Map<string, LaneFacts | null>> {

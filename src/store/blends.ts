@@ -1,15 +1,16 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import type { Blend } from '@/core/library/blend';
-import { blendRow, keptBlend, mixOf, type BlendRow, type KeptBlend, type MixOf } from '@/core/blend/keeping';
+import { blend, type Blend } from '@/core/library/blend';
+import { blendRow, mixOf, type BlendRow, type MixOf } from '@/core/blend/keeping';
 import { type Outcome } from '@/core/library/mix';
 import type { Differences, Planned } from '@/core/recipes/differences';
-import { database, type Queryable } from './database';
+import { database } from './database';
 import { fromRow, known } from './rows';
+import { steppedStore } from './stepped';
 
 const VERSION = 1;
-/** So many steps can be taken back. */
-const MOST_STEPS = 300;
+export const blendStore = steppedStore('blend', blend, VERSION);
+
 /** More would be no help to find one. */
 const MOST_LISTED = 500;
 
@@ -46,82 +47,6 @@ export async function countBlendsWith(sampleIds: readonly string[]): Promise<num
     [sampleIds],
   );
   return Number(rows[0].count);
-}
-
-/** One blend as it is now; null where there is none, or it is in the bin. `lock`: nobody else changes it meanwhile. */
-export async function readBlend(on: Queryable, blendId: string, lock = false): Promise<KeptBlend | null> {
-  // Before anything is read: who has waited is to see what was changed meanwhile.
-  if (lock) await on.query('select from blends where blend_id = $1 for update', [blendId]);
-  const { rows } = await on.query(
-    `select b.blend_id as "blendId", b.sequence, s.state, s.version,
-            (select case when b.sequence > min(sequence) then s.words end from blend_states o where o.blend_id = b.blend_id) as undo,
-            (select words from blend_states o where o.blend_id = b.blend_id and o.sequence = b.sequence + 1) as redo
-       from blends b join blend_states s using (blend_id, sequence)
-      where b.blend_id = $1 and b.binned_at is null`,
-    [blendId],
-  );
-  if (rows.length === 0) return null;
-  known(rows[0].version, VERSION, 'blend');
-  return fromRow(keptBlend, rows[0], 'blend');
-}
-
-/** Keeps a new blend. */
-export async function insertBlend(
-  client: pg.PoolClient,
-  state: Blend,
-  words: string,
-  curatorId: string | null,
-): Promise<string> {
-  const { rows } = await client.query('insert into blends default values returning blend_id as id');
-  await insertState(client, rows[0].id, 0, state, words, curatorId);
-  return rows[0].id;
-}
-
-async function insertState(
-  client: pg.PoolClient,
-  blendId: string,
-  sequence: number,
-  state: Blend,
-  words: string,
-  curatorId: string | null,
-) {
-  await client.query(
-    `insert into blend_states (blend_id, sequence, words, state, version, curator_id) values ($1, $2, $3, $4, ${VERSION}, $5)`,
-    [blendId, sequence, words, JSON.stringify(state), curatorId],
-  );
-}
-
-/** Makes a state the one that is shown, after the one at `sequence`; what was taken back before is gone. */
-export async function addState(
-  client: pg.PoolClient,
-  { blendId, sequence }: Pick<KeptBlend, 'blendId' | 'sequence'>,
-  state: Blend,
-  words: string,
-  curatorId: string | null,
-): Promise<void> {
-  await client.query(
-    'delete from blend_states where blend_id = $1 and (sequence > $2 or sequence <= $2 - $3)',
-    [blendId, sequence, MOST_STEPS],
-  );
-  await insertState(client, blendId, sequence + 1, state, words, curatorId);
-  await showState(client, blendId, sequence + 1);
-}
-
-/** Shows another of a blend's states. */
-export async function showState(client: pg.PoolClient, blendId: string, sequence: number): Promise<void> {
-  await client.query('update blends set sequence = $2, changed_at = now() where blend_id = $1', [
-    blendId,
-    sequence,
-  ]);
-}
-
-/** Puts a blend into the bin or takes it out; false where there is none, or it is there already. */
-export async function binBlend(blendId: string, isBinned: boolean): Promise<boolean> {
-  const { rowCount } = await database().query(
-    `update blends set binned_at = case when $2 then now() end where blend_id = $1 and (binned_at is null) = $2`,
-    [blendId, isBinned],
-  );
-  return rowCount === 1;
 }
 
 /** Keeps of which blend a sample came. */

@@ -1,5 +1,6 @@
 import pg from 'pg';
 import { liveEvent, type LiveEvent } from '@/core/library/events';
+import type { SteppedKind } from '@/core/library/stepped';
 import { databaseUrl, type Queryable } from './database';
 
 const EVENTS = 'grento_events';
@@ -31,9 +32,9 @@ export async function announceProgress(
   await on.query('select pg_notify($1, $2)', [EVENTS, JSON.stringify({ kind: 'progress', ...progress })]);
 }
 
-/** Tells the screens, when the transaction is through, that a blend is not what it was. */
-export async function announceBlend(on: Queryable, blendId: string): Promise<void> {
-  await on.query('select pg_notify($1, $2)', [EVENTS, JSON.stringify({ kind: 'blend', blendId })]);
+/** Tells the screens, when the transaction is through, that a blend or a pack is not what it was. */
+export async function announceStepped(on: Queryable, what: SteppedKind, id: string): Promise<void> {
+  await on.query('select pg_notify($1, $2)', [EVENTS, JSON.stringify({ kind: 'stepped', what, id })]);
 }
 
 /** Wakes processes that wait for work, and screens that show it. */

@@ -72,7 +72,7 @@ test('eight lanes with fit: holes within minutes, and how soon a newcomer sounds
   const made = await posted('', { name: 'Eight' });
   const takes = { tempoBpm: 97.3, key: null, meter: { beatsPerBar: 4, beatUnit: 4 }, movement: null };
   const put = (i: number, levelDb: number) =>
-    posted(`/${made.blendId}`, {
+    posted(`/${made.id}`, {
       do: 'order',
       words: 'put in',
       order: {
@@ -87,7 +87,7 @@ test('eight lanes with fit: holes within minutes, and how soon a newcomer sounds
       },
     });
   for (let i = 0; i < LANES - 1; i++) await put(i, -40);
-  await page.goto(`/blend/${made.blendId}`);
+  await page.goto(`/blend/${made.id}`);
   await page.getByRole('button', { name: 'Click on' }).click();
   await page.getByRole('button', { name: 'Play', exact: true }).click();
   await page.getByRole('button', { name: 'Stop', exact: true }).waitFor();
@@ -114,7 +114,7 @@ test('eight lanes with fit: holes within minutes, and how soon a newcomer sounds
     waits.push({ put: heardAt! - LATE_MS - putAt, bytes: bytesAt ? heardAt! - LATE_MS - bytesAt : null });
     if (time === TIMES - 1) break;
     const taken = { do: 'order', words: 'taken out', order: { do: 'take', laneId: `${LANES}-bench` } };
-    await posted(`/${made.blendId}`, taken);
+    await posted(`/${made.id}`, taken);
     await page.waitForTimeout(1500);
   }
   console.log(

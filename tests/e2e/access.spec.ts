@@ -21,9 +21,9 @@ test.beforeAll(async ({ browser, baseURL }) => {
   const sampleId = await given(page, loopFile('Reachable.wav', { bpm: 101, bars: 4, seed: 881 }));
   bench = `/bench/${sampleId}`;
   const made = await (await page.request.post('/api/blends', { data: { name: 'Within reach' } })).json();
-  blend = `/blend/${made.blendId}`;
+  blend = `/blend/${made.id}`;
   for (const n of [1, 2, 3, 4])
-    await page.request.post(`/api/blends/${made.blendId}`, {
+    await page.request.post(`/api/blends/${made.id}`, {
       data: {
         do: 'order',
         words: 'put in',

@@ -30,8 +30,8 @@ async function posted(page: Page, path: string, data: object): Promise<KeptBlend
   expect(answer.ok(), await answer.text()).toBe(true);
   return answer.json();
 }
-const order = (page: Page, { blendId }: KeptBlend, one: BlendOrder) =>
-  posted(page, `/${blendId}`, { do: 'order', words: 'set up', order: one });
+const order = (page: Page, { id }: KeptBlend, one: BlendOrder) =>
+  posted(page, `/${id}`, { do: 'order', words: 'set up', order: one });
 
 /** A blend of both loops, the first of which leads. */
 async function blendOfTwo(page: Page, name: string, second: Partial<LaneInput> = {}): Promise<KeptBlend> {
@@ -43,9 +43,9 @@ async function blendOfTwo(page: Page, name: string, second: Partial<LaneInput> =
   return order(page, made, { do: 'put', lane: lane(2, E_FLAT, second), leads: false, takes: null });
 }
 
-async function open(page: Page, { blendId }: KeptBlend) {
+async function open(page: Page, { id }: KeptBlend) {
   await tapSound(page);
-  await page.goto(`/blend/${blendId}`);
+  await page.goto(`/blend/${id}`);
   await expect(staff(page, `${C.name}.wav`)).toBeVisible();
 }
 
@@ -264,7 +264,7 @@ test('a newcomer is heard with the others before it is put in, and dropped onto 
   await expect(head(page, 'Meet E flat.wav')).toContainText('fitted');
   // The page shows it before the server has it.
   const second = async () => {
-    const kept: KeptBlend = await (await page.request.get(`/api/blends/${made.blendId}`)).json();
+    const kept: KeptBlend = await (await page.request.get(`/api/blends/${made.id}`)).json();
     return kept.state.lanes[1];
   };
   await expect.poll(second).toMatchObject({ name: 'Meet E flat.wav', at: 4 });
@@ -276,7 +276,7 @@ test('a row of the Shelf is dragged into the blend, and what would become of it 
 }) => {
   const made = await blendOfTwo(page, 'Dragged into');
   await order(page, made, { do: 'take', laneId: '2-test' });
-  await page.goto(`/blend/${made.blendId}`);
+  await page.goto(`/blend/${made.id}`);
   await expect(staff(page, 'Meet C.wav')).toBeVisible();
   await page.goto('/shelf');
   await lookOnShelf(page, 'Meet E flat');
@@ -313,7 +313,7 @@ test('what cannot be is said and loses nothing: a thirteenth lane, a blend that 
       }),
       ...{ leads: false, takes: null },
     });
-  await page.goto(`/blend/${made.blendId}`);
+  await page.goto(`/blend/${made.id}`);
   await expect(page.getByRole('list', { name: 'Lanes', exact: true }).getByRole('listitem')).toHaveCount(12);
   await page.keyboard.press('f');
   await expect(page.getByText('Twelve lanes are the most')).toBeVisible();
@@ -321,7 +321,7 @@ test('what cannot be is said and loses nothing: a thirteenth lane, a blend that 
   await lookOnShelf(page, 'Meet C');
   await page.getByRole('button', { name: 'Put Meet C.wav into the Blend' }).click();
   await expect(page.getByText('12 lanes are the most that play together')).toBeVisible();
-  await page.request.delete(`/api/blends/${made.blendId}`);
-  await page.goto(`/blend/${made.blendId}`);
+  await page.request.delete(`/api/blends/${made.id}`);
+  await page.goto(`/blend/${made.id}`);
   await expect(page.getByText('There is no such blend, or it was thrown away.')).toBeVisible();
 });

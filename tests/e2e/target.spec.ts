@@ -211,7 +211,10 @@ test('the order by strain puts what is bent least on top; likeness puts the samp
   await expect(page.getByRole('row').first()).toContainText('Walk 3');
   await expect(page.getByRole('row').first()).toContainText('none');
   // What is sorted anew under a press is not what was pressed.
-  await page.getByRole('row').first().hover({ position: { x: 560, y: 10 } });
+  await page
+    .getByRole('row')
+    .first()
+    .hover({ position: { x: 560, y: 10 } });
   await page.mouse.down();
   await page.getByLabel('Order').selectOption('name');
   await expect(page.getByRole('row').first()).toContainText('Walk 1');

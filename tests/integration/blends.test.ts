@@ -47,7 +47,7 @@ async function loop(name: string, bpm: number, bars = 2): Promise<string> {
 }
 
 const order = (kept: KeptBlend, one: BlendOrder, words = 'changed') =>
-  changeBlend(kept.blendId, { do: 'order', words, order: one }, ANYBODY);
+  changeBlend(kept.id, { do: 'order', words, order: one }, ANYBODY);
 
 const lane = (laneId: string, sampleId: string, more: Partial<LaneInput> = {}) =>
   newLane({ laneId, sampleId, name: `${laneId}.wav`, times: null, ...more });
@@ -85,7 +85,7 @@ async function pcmOf(sampleId: string): Promise<{ channels: Float32Array[]; rate
 }
 
 async function madeOf(kept: KeptBlend, request: Partial<MixRequest>) {
-  await makeMixes(kept.blendId, request, ANYBODY);
+  await makeMixes(kept.id, request, ANYBODY);
   await mixAll();
   const { tasks } = await tasksNow();
   const { rows } = await browseShelf(new URLSearchParams({ sort: 'saved', direction: 'up', limit: '50' }));
@@ -101,12 +101,12 @@ test('a blend is kept with every step of it, which can be taken back and done ag
     'quieter',
   );
   expect(louder.state.lanes[1]).toMatchObject({ levelDb: -3, laneId: 'b' });
-  const back = await changeBlend(kept.blendId, { do: 'undo' }, ANYBODY);
+  const back = await changeBlend(kept.id, { do: 'undo' }, ANYBODY);
   expect(back).toMatchObject({ sequence: 2, state: kept.state, redo: 'quieter' });
-  expect((await changeBlend(kept.blendId, { do: 'redo' }, ANYBODY)).state).toEqual(louder.state);
-  for (let step = 0; step < 3; step++) await changeBlend(kept.blendId, { do: 'undo' }, ANYBODY);
-  expect(await blendNow(kept.blendId)).toMatchObject({ state: { lanes: [] }, undo: null });
-  await expect(changeBlend(kept.blendId, { do: 'undo' }, ANYBODY)).rejects.toThrow('nothing to take back');
+  expect((await changeBlend(kept.id, { do: 'redo' }, ANYBODY)).state).toEqual(louder.state);
+  for (let step = 0; step < 3; step++) await changeBlend(kept.id, { do: 'undo' }, ANYBODY);
+  expect(await blendNow(kept.id)).toMatchObject({ state: { lanes: [] }, undo: null });
+  await expect(changeBlend(kept.id, { do: 'undo' }, ANYBODY)).rejects.toThrow('nothing to take back');
   // A new step ends what could be done again.
   expect(await order(kept, { do: 'set', patch: { name: 'Snow' } })).toMatchObject({
     redo: null,
@@ -121,7 +121,7 @@ test('what two change at once both stands; what is gone is refused in words', as
     order(kept, { do: 'lanes', patches: [{ laneId: 'b', patch: { pan: 0.5 } }] }),
     order(kept, { do: 'set', patch: { tempoBpm: 90 } }),
   ]);
-  const { state } = await blendNow(kept.blendId);
+  const { state } = await blendNow(kept.id);
   expect(state).toMatchObject({ tempoBpm: 90, lanes: [{ pan: -0.5 }, { pan: 0.5 }] });
   await order(kept, { do: 'take', laneId: 'b' });
   await expect(order(kept, { do: 'lanes', patches: [{ laneId: 'b', patch: { pan: 0 } }] })).rejects.toThrow(
@@ -133,36 +133,36 @@ test('what two change at once both stands; what is gone is refused in words', as
 
 test('blends are listed, copied, thrown away and taken back', async () => {
   const { kept } = await blendOfTwo();
-  const copy = await makeBlend({ copyOf: kept.blendId }, ANYBODY);
+  const copy = await makeBlend({ copyOf: kept.id }, ANYBODY);
   expect(copy.state).toEqual({ ...kept.state, name: 'Rain, a copy' });
   expect((await blendsNow()).map(({ name, lanes, tempoBpm }) => [name, lanes.length, tempoBpm])).toEqual([
     ['Rain, a copy', 2, 88.402],
     ['Rain', 2, 88.402],
   ]);
-  await binBlend(kept.blendId, true);
+  await binBlend(kept.id, true);
   expect(await blendsNow()).toHaveLength(1);
-  await expect(blendNow(kept.blendId)).rejects.toThrow('thrown away');
-  await binBlend(kept.blendId, false);
-  expect((await blendNow(kept.blendId)).state).toEqual(kept.state);
+  await expect(blendNow(kept.id)).rejects.toThrow('thrown away');
+  await binBlend(kept.id, false);
+  expect((await blendNow(kept.id)).state).toEqual(kept.state);
 });
 
 test('a sample says which blends hold it, and whoever bins it is told', async () => {
   const { kept, ids } = await blendOfTwo();
-  const copy = await makeBlend({ copyOf: kept.blendId }, ANYBODY);
+  const copy = await makeBlend({ copyOf: kept.id }, ANYBODY);
   const blendsOf = async (sampleId: string) =>
     (await familyOf(sampleId)).blends.map(({ blendId }) => blendId);
-  expect(await blendsOf(ids[1])).toEqual([copy.blendId, kept.blendId]);
+  expect(await blendsOf(ids[1])).toEqual([copy.id, kept.id]);
   // A lane that is taken away is not there any more; nor is a blend in the bin.
   await order(copy, { do: 'take', laneId: 'b' });
-  expect(await blendsOf(ids[1])).toEqual([kept.blendId]);
+  expect(await blendsOf(ids[1])).toEqual([kept.id]);
   const binned = await doInBulk(
     { order: { do: 'bin' }, targets: ids.map((sampleId) => ({ sampleId, base: null })) },
     ANYBODY,
   );
   expect(binned.hanging).toEqual({ made: 0, blends: 2 });
-  await binBlend(kept.blendId, true);
+  await binBlend(kept.id, true);
   expect(await blendsOf(ids[1])).toEqual([]);
-  expect(await blendsOf(ids[0])).toEqual([copy.blendId]);
+  expect(await blendsOf(ids[0])).toEqual([copy.id]);
 });
 
 test('mix, stems from bar 1 and a click come onto the Shelf: of one length, adding up, with grid and recipe', async () => {
@@ -200,7 +200,7 @@ test('mix, stems from bar 1 and a click come onto the Shelf: of one length, addi
   expect(made.settled.tags).toEqual([{ facet: 'part', value: 'full mix' }]);
   const { mixed } = await familyOf(rows[0].sampleId);
   expect(mixed).toMatchObject({
-    blendId: kept.blendId,
+    blendId: kept.id,
     words: 'mix of the blend “Rain”',
     differences: { faults: [] },
   });
@@ -264,13 +264,13 @@ test('a sample in the bin stays in its blend; one that is not measured is silent
   });
   expect((await scoreNow(more.state)).lanes[2].fault).toContain('not in the library');
   await expect(
-    makeMixes(more.blendId, { outcomes: [{ what: 'lane', laneId: 'c', name: 'c.wav' }] }, ANYBODY),
+    makeMixes(more.id, { outcomes: [{ what: 'lane', laneId: 'c', name: 'c.wav' }] }, ANYBODY),
   ).rejects.toThrow('not in the library');
   const empty = await makeBlend({ name: 'Empty' }, ANYBODY);
-  await expect(makeMixes(empty.blendId, { outcomes: [{ what: 'mix' }] }, ANYBODY)).rejects.toThrow(
+  await expect(makeMixes(empty.id, { outcomes: [{ what: 'mix' }] }, ANYBODY)).rejects.toThrow(
     'nothing to write',
   );
-  await expect(tempoMapFile(empty.blendId)).rejects.toThrow('Nothing is in this blend');
+  await expect(tempoMapFile(empty.id)).rejects.toThrow('Nothing is in this blend');
 });
 
 test('the tempo map can be read by anybody, and what was made is taken back in one step', async () => {
@@ -279,7 +279,7 @@ test('the tempo map can be read by anybody, and what was made is taken back in o
     do: 'set',
     patch: { changes: [{ bar: 3, tempoBpm: 100 }] } as Partial<Blend>,
   });
-  const { name, bytes } = await tempoMapFile(changed.blendId);
+  const { name, bytes } = await tempoMapFile(changed.id);
   expect(name).toBe('Rain tempo map.mid');
   const { claims, notes } = readMidi(bytes);
   expect(claims.bpm).toBeCloseTo(88.402, 3);

@@ -198,7 +198,7 @@ test('a mix of more lanes than there are cores is made, and made again', async (
     ids.push((await bring(`lane ${i}.wav`, drumFile({ bpm: 90 + 7 * i, bars: 2, seed: i }))).sampleId);
   startMeasuring();
   for (const sampleId of ids) await until(async () => (await task(sampleId)).state === 'done');
-  const { blendId } = await makeBlend({ name: 'Seven' }, ANYBODY);
+  const { id: blendId } = await makeBlend({ name: 'Seven' }, ANYBODY);
   const takes = { tempoBpm: 104, key: null, meter: { beatsPerBar: 4, beatUnit: 4 }, movement: null };
   for (const [i, sampleId] of ids.entries()) {
     const lane = newLane({ laneId: `lane-${i}`, sampleId, name: `${i}`, times: 1 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { OrderRefusal, patchOf } from '../library/stepped';
 import { blend, lane, MOST_LANES, type Blend, type Lane } from '../library/blend';
 
 /** What a blend's tempo, key and bars become. */
@@ -10,24 +11,11 @@ const takenValue = z.object({
 });
 export type Taken = z.infer<typeof takenValue>;
 
-/** Fields of a shape, all of them optional and none with what stands for it otherwise: a patch says only what it changes. */
-function patchOf(shape: Record<string, z.ZodType>, fixed: readonly string[]) {
-  const fields = Object.entries(shape).filter(([name]) => !fixed.includes(name));
-  return z.object(
-    Object.fromEntries(
-      fields.map(([name, field]) => [
-        name,
-        (field instanceof z.ZodDefault ? (field.unwrap() as z.ZodType) : field).optional(),
-      ]),
-    ),
-  );
-}
-
 export type LanePatch = Partial<Omit<Lane, 'laneId' | 'sampleId'>>;
-const lanePatch = patchOf(lane.shape, ['laneId', 'sampleId']) as unknown as z.ZodType<LanePatch>;
+const lanePatch = patchOf<LanePatch>(lane.shape, ['laneId', 'sampleId']);
 
 export type BlendPatch = Partial<Omit<Blend, 'lanes'>>;
-const blendPatch = patchOf(blend.shape, ['lanes']) as unknown as z.ZodType<BlendPatch>;
+const blendPatch = patchOf<BlendPatch>(blend.shape, ['lanes']);
 
 /** Everything that can be done to a blend. Each says only what it changes, so that two who work on one do not undo each other. */
 export const blendOrder = z.discriminatedUnion('do', [
@@ -48,23 +36,18 @@ export const blendOrder = z.discriminatedUnion('do', [
 ]);
 export type BlendOrder = z.infer<typeof blendOrder>;
 
-/** An order that cannot be followed; the message is a sentence for the user. */
-export class BlendRefusal extends Error {
-  override name = 'BlendRefusal';
-}
-
-/** What a blend is after an order. Throws BlendRefusal. */
+/** What a blend is after an order. Throws OrderRefusal. */
 export function ordered(before: Blend, order: BlendOrder): Blend {
   const lanes = before.lanes;
   const there = (laneId: string) => {
     const found = lanes.find((one) => one.laneId === laneId);
-    if (!found) throw new BlendRefusal('This lane was taken out in the meantime; nothing was changed.');
+    if (!found) throw new OrderRefusal('This lane was taken out in the meantime; nothing was changed.');
     return found;
   };
   switch (order.do) {
     case 'put': {
       if (lanes.length >= MOST_LANES)
-        throw new BlendRefusal(
+        throw new OrderRefusal(
           `“${order.lane.name}” was not put in: ${MOST_LANES} lanes are the most that play together.`,
         );
       if (lanes.some(({ laneId }) => laneId === order.lane.laneId)) return before;
@@ -104,7 +87,7 @@ export function ordered(before: Blend, order: BlendOrder): Blend {
       const next = blend.parse({ ...before, ...order.patch });
       const changes = [...new Map(next.changes.map((one) => [one.bar, one])).values()];
       if (next.round && next.round.to < next.round.from)
-        throw new BlendRefusal('A round ends after it begins.');
+        throw new OrderRefusal('A round ends after it begins.');
       return { ...next, changes: changes.sort((a, b) => a.bar - b.bar) };
     }
   }

@@ -4,7 +4,8 @@ import { readMidi } from '../formats/midi';
 import { emptyBlend, newLane, type Blend, type LaneInput } from '../library/blend';
 import { hearingOf } from './hearing';
 import { extentOf, mixed, partsFitted } from './mixdown';
-import { BlendRefusal, ordered } from './orders';
+import { OrderRefusal } from '../library/stepped';
+import { ordered } from './orders';
 import { heardIn, hitsOf, type LaneFacts } from './parts';
 import { scoreOf } from './score';
 import { tempoMapOf } from './tempoMap';
@@ -351,9 +352,9 @@ describe('orders', () => {
       '12 lanes are the most',
     );
     expect(() => ordered(base, { do: 'lanes', patches: [{ laneId: 'gone', patch: {} }] })).toThrow(
-      BlendRefusal,
+      OrderRefusal,
     );
-    expect(() => ordered(base, { do: 'set', patch: { round: { from: 5, to: 4 } } })).toThrow(BlendRefusal);
+    expect(() => ordered(base, { do: 'set', patch: { round: { from: 5, to: 4 } } })).toThrow(OrderRefusal);
   });
 });
 

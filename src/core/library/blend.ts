@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { keyValue } from '../harmony/keyValue';
 import { gridValue, meterValue } from '../rhythm/grid';
+import { steppedName } from './stepped';
 
 /** More lanes are refused: nobody hears them apart, and all of them are fitted. */
 export const MOST_LANES = 12;
@@ -74,7 +75,7 @@ export type Custom = (typeof CUSTOMS)[number];
 
 /** Several samples on one ruler of bars. Beat 0 of its grid is the first of bar 1. */
 export const blend = z.object({
-  name: z.string().trim().min(1).max(120),
+  name: steppedName,
   custom: z.enum(CUSTOMS).default('the first sets it'),
   /** The lane whose tempo and key it has. */
   lead: z.string().max(40).nullable().default(null),

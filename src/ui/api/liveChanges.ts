@@ -52,10 +52,10 @@ export function useLiveChanges() {
           return void queries.setQueriesData<SamplePage>({ queryKey: ['intake'] }, (page) =>
             page?.rows ? withProgress(page, event) : page,
           );
-        case 'blend':
-          void queries.invalidateQueries({ queryKey: ['blends'] });
+        case 'stepped':
+          void queries.invalidateQueries({ queryKey: [`${event.what}s`] });
           void queries.invalidateQueries({ queryKey: ['family'] });
-          return void queries.invalidateQueries({ queryKey: ['blend', event.blendId] });
+          return void queries.invalidateQueries({ queryKey: [event.what, event.id] });
         case 'samples':
           refreshLists();
           for (const sampleId of event.sampleIds)

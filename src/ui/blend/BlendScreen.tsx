@@ -33,7 +33,7 @@ import { BlendTransport } from './BlendTransport';
 import type { BarsView } from './drawStaff';
 import { HarmonyPanel } from './HarmonyPanel';
 import { LaneCard } from './LaneCard';
-import { rememberBlend } from './lastBlend';
+import { rememberLast } from '../stepped/last';
 import { wordsOfNewcomer } from './newcomerWords';
 import { newcomerOf } from './newcomerOf';
 import { nextLaneId, triedLaneId } from './pens';
@@ -49,7 +49,7 @@ import { useScore } from './useScore';
 export function BlendScreen({ blendId }: { blendId: string }) {
   const { hand, error } = useBlend(blendId);
   useEffect(() => {
-    if (hand) rememberBlend(blendId);
+    if (hand) rememberLast('blend', blendId);
   }, [hand, blendId]);
   if (error)
     return (
@@ -82,7 +82,7 @@ function Open({ hand }: { hand: BlendHand }) {
   const heard = useMemo(() => (tried ? withNewcomer(state, tried.newcomer) : state), [tried, state]);
   const scored = useScore(heard);
   const { score } = scored;
-  const sound = useBlendSound(hand.blendId, heard, score);
+  const sound = useBlendSound(hand.id, heard, score);
   const [inHandId, setInHand] = useState<string | null>(null);
   const inHand = state.lanes.some(({ laneId }) => laneId === inHandId)
     ? inHandId

@@ -34,7 +34,7 @@ export function ComesOut({ hand, scored }: { hand: BlendHand; scored: Scored }) 
   const make = async (close: () => void) => {
     setAsking(true);
     try {
-      await askForMixes(hand.blendId, {
+      await askForMixes(hand.id, {
         outcomes,
         format,
         sampleRate,
@@ -138,7 +138,7 @@ export function ComesOut({ hand, scored }: { hand: BlendHand; scored: Scored }) 
               clip is made quieter, mix and lanes alike.
             </p>
             <a
-              href={tempoMapUrl(hand.blendId)}
+              href={tempoMapUrl(hand.id)}
               download
               className="inline-flex h-7 items-center gap-1.5 border border-rule-strong px-2 hover:bg-wash-ink"
             >

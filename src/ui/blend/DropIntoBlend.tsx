@@ -14,8 +14,9 @@ import clsx from 'clsx';
 import { useState, type ReactNode } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
 import { emptyBlend } from '@/core/library/blend';
-import { blendNow } from './inTurn';
-import { lastBlend } from './lastBlend';
+import { BLENDS } from '../api/blends';
+import { steppedNow } from '../stepped/inTurn';
+import { lastOf } from '../stepped/last';
 import { wordsOfNewcomer } from './newcomerWords';
 import { usePutIntoBlend } from './putIntoBlend';
 
@@ -53,10 +54,10 @@ export function DropIntoBlend({ children }: { children: ReactNode }) {
 /** Where it is let go, and what would change to what. */
 function Strip({ row }: { row: SampleSummary }) {
   const { setNodeRef, isOver } = useDroppable({ id: BLEND });
-  const last = lastBlend();
+  const last = lastOf('blend');
   const { data } = useQuery({
     queryKey: ['blend', last],
-    queryFn: ({ signal }) => blendNow(last!, signal),
+    queryFn: ({ signal }) => steppedNow(BLENDS, last!, signal),
     enabled: last !== null,
     retry: false,
   });

@@ -78,7 +78,11 @@ export function VirtualRows({
     >
       <div className="relative" style={{ height: virtual.getTotalSize() }}>
         {shown.map(({ index, start }) => (
-          <div key={keyed(index)} className="absolute inset-x-0" style={{ transform: `translateY(${start}px)` }}>
+          <div
+            key={keyed(index)}
+            className="absolute inset-x-0"
+            style={{ transform: `translateY(${start}px)` }}
+          >
             {row(index, isScrolling)}
           </div>
         ))}

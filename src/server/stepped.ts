@@ -1,0 +1,95 @@
+import { z } from 'zod';
+import { changeOf, newStepped, OrderRefusal, type Stepped, type SteppedKind } from '@/core/library/stepped';
+import { readCurator } from '@/store/curators';
+import { database, transaction } from '@/store/database';
+import { announceStepped } from '@/store/notifications';
+import type { SteppedStore } from '@/store/stepped';
+import type { Hand } from './change';
+import { log } from './log';
+import { UserError } from './userError';
+
+interface Kind<S, O> {
+  kind: SteppedKind;
+  store: SteppedStore<S>;
+  state: z.ZodType<S>;
+  order: z.ZodType<O>;
+  /** What one is after an order. Throws OrderRefusal. */
+  ordered: (before: S, order: O) => S;
+  empty: (name: string) => S;
+}
+
+/** What can be done with everything of a kind that is kept with its steps. */
+export function steppedCases<S extends { name: string }, O>(of: Kind<S, O>) {
+  const { kind, store, ordered, empty } = of;
+  const gone = () => new UserError(`There is no such ${kind}, or it was thrown away.`, 404);
+  const changeShape = changeOf(of.order);
+
+  /** One of them. Throws UserError where there is none. */
+  async function now(id: string): Promise<Stepped<S>> {
+    const kept = await store.read(database(), id);
+    if (!kept) throw gone();
+    return kept;
+  }
+
+  /** A new one, or a copy of one. Throws UserError where there is nothing to copy. */
+  async function make(input: unknown, hand: Hand): Promise<Stepped<S>> {
+    const { name, copyOf } = newStepped.parse(input);
+    const from = copyOf ? (await now(copyOf)).state : null;
+    const state = from
+      ? { ...from, name: name ?? `${from.name.slice(0, 110)}, a copy` }
+      : empty(name ?? `A ${kind} without a name`);
+    const { curatorId } = await readCurator(database(), hand);
+    const id = await transaction(async (client) => {
+      const words = from ? `copied from “${from.name}”` : 'made';
+      const made = await store.insert(client, state, words, curatorId);
+      await announceStepped(client, kind, made);
+      return made;
+    });
+    log.info({ event: `${kind} made`, id });
+    return now(id);
+  }
+
+  /**
+   * Changes one: an order is done to what it is now, whoever changed it meanwhile; or a step is taken back or done again. Throws
+   * UserError with a sentence where that cannot be.
+   */
+  async function change(id: string, input: unknown, hand: Hand): Promise<Stepped<S>> {
+    const asked = changeShape.parse(input);
+    await transaction(async (client) => {
+      const kept = await store.read(client, id, true);
+      if (!kept) throw gone();
+      if (asked.do === 'order') {
+        const { curatorId } = await readCurator(client, hand);
+        const state = afterOrder(kept.state, asked.order as O);
+        await store.addState(client, kept, state, asked.words, curatorId);
+      } else {
+        const [there, by] = asked.do === 'undo' ? [kept.undo, -1] : [kept.redo, 1];
+        if (there === null)
+          throw new UserError(
+            asked.do === 'undo' ? 'There is nothing to take back.' : 'There is nothing to do again.',
+            409,
+          );
+        await store.showState(client, id, kept.sequence + by);
+      }
+      await announceStepped(client, kind, id);
+    });
+    return now(id);
+  }
+
+  function afterOrder(state: S, order: O): S {
+    try {
+      return of.state.parse(ordered(state, order));
+    } catch (error) {
+      if (error instanceof OrderRefusal) throw new UserError(error.message, 409);
+      throw error;
+    }
+  }
+
+  /** Throws one away, or takes it back. Throws UserError where there is none. */
+  async function bin(id: string, isBinned: boolean): Promise<void> {
+    if (!(await store.bin(id, isBinned))) throw gone();
+    await announceStepped(database(), kind, id);
+  }
+
+  return { now, make, change, bin };
+}

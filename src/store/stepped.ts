@@ -1,0 +1,95 @@
+import type pg from 'pg';
+import type { z } from 'zod';
+import { steppedOf, type Stepped, type SteppedKind } from '@/core/library/stepped';
+import { database, type Queryable } from './database';
+import { fromRow, known } from './rows';
+
+/** So many steps can be taken back. */
+const MOST_STEPS = 300;
+
+/** Where everything of a kind is kept that steps can be taken back of: a table of them, and one of the states that they were in. */
+export interface SteppedStore<S> {
+  /** One as it is now; null where there is none, or it is in the bin. `lock`: nobody else changes it meanwhile. */
+  read(on: Queryable, id: string, lock?: boolean): Promise<Stepped<S> | null>;
+  /** Keeps a new one; returns its number. */
+  insert(client: pg.PoolClient, state: S, words: string, curatorId: string | null): Promise<string>;
+  /** Makes a state the one that is shown, after the one at `sequence`; what was taken back before is gone. */
+  addState(
+    client: pg.PoolClient,
+    kept: Pick<Stepped<S>, 'id' | 'sequence'>,
+    state: S,
+    words: string,
+    curatorId: string | null,
+  ): Promise<void>;
+  /** Shows another of its states. */
+  showState(client: pg.PoolClient, id: string, sequence: number): Promise<void>;
+  /** Puts one into the bin or takes it out; false where there is none, or it is there already. */
+  bin(id: string, isBinned: boolean): Promise<boolean>;
+}
+
+/** The store of a kind, whose states are of a shape in this version of it. */
+export function steppedStore<S extends z.ZodType>(
+  kind: SteppedKind,
+  shape: S,
+  version: number,
+): SteppedStore<z.infer<S>> {
+  const [all, states, id] = [`${kind}s`, `${kind}_states`, `${kind}_id`];
+  const kept = steppedOf(shape);
+  type State = z.infer<S>;
+  const insertState = (
+    client: pg.PoolClient,
+    of: string,
+    sequence: number,
+    state: State,
+    words: string,
+    curatorId: string | null,
+  ) =>
+    client.query(
+      `insert into ${states} (${id}, sequence, words, state, version, curator_id) values ($1, $2, $3, $4, ${version}, $5)`,
+      [of, sequence, words, JSON.stringify(state), curatorId],
+    );
+  const showState = async (client: pg.PoolClient, of: string, sequence: number) => {
+    await client.query(`update ${all} set sequence = $2, changed_at = now() where ${id} = $1`, [
+      of,
+      sequence,
+    ]);
+  };
+  return {
+    showState,
+    async read(on, of, lock = false) {
+      // Before anything is read: who has waited is to see what was changed meanwhile.
+      if (lock) await on.query(`select from ${all} where ${id} = $1 for update`, [of]);
+      const { rows } = await on.query(
+        `select b.${id} as id, b.sequence, s.state, s.version,
+                (select case when b.sequence > min(sequence) then s.words end from ${states} o where o.${id} = b.${id}) as undo,
+                (select words from ${states} o where o.${id} = b.${id} and o.sequence = b.sequence + 1) as redo
+           from ${all} b join ${states} s using (${id}, sequence)
+          where b.${id} = $1 and b.binned_at is null`,
+        [of],
+      );
+      if (rows.length === 0) return null;
+      known(rows[0].version, version, kind);
+      return fromRow(kept, rows[0], kind) as Stepped<State>;
+    },
+    async insert(client, state, words, curatorId) {
+      const { rows } = await client.query(`insert into ${all} default values returning ${id} as id`);
+      await insertState(client, rows[0].id, 0, state, words, curatorId);
+      return rows[0].id;
+    },
+    async addState(client, { id: of, sequence }, state, words, curatorId) {
+      await client.query(
+        `delete from ${states} where ${id} = $1 and (sequence > $2 or sequence <= $2 - $3)`,
+        [of, sequence, MOST_STEPS],
+      );
+      await insertState(client, of, sequence + 1, state, words, curatorId);
+      await showState(client, of, sequence + 1);
+    },
+    async bin(of, isBinned) {
+      const { rowCount } = await database().query(
+        `update ${all} set binned_at = case when $2 then now() end where ${id} = $1 and (binned_at is null) = $2`,
+        [of, isBinned],
+      );
+      return rowCount === 1;
+    },
+  };
+}

@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { steppedOf, type ChangeOf, type Stepped, type SteppedKind } from '@/core/library/stepped';
+import { call, json, nothing } from './request';
+
+/** The most that a browser sends to its end when its page is left. */
+const KEPT_ALIVE = 32_768;
+
+/** What a page asks of blends, or of packs. */
+export interface SteppedCalls<S, O, R> {
+  kind: SteppedKind;
+  list: (signal?: AbortSignal) => Promise<R[]>;
+  fetch: (id: string, signal?: AbortSignal) => Promise<Stepped<S>>;
+  make: (of: { name?: string; copyOf?: string }) => Promise<Stepped<S>>;
+  change: (id: string, change: ChangeOf<O>) => Promise<Stepped<S>>;
+  throwAway: (id: string) => Promise<unknown>;
+  takeBack: (id: string) => Promise<unknown>;
+}
+
+/** The requests for a kind, with the shape of its states and of the rows of its list. */
+export function steppedCalls<S, O, R>(
+  kind: SteppedKind,
+  state: z.ZodType<S>,
+  row: z.ZodType<R>,
+): SteppedCalls<S, O, R> {
+  const kept = steppedOf(state) as unknown as z.ZodType<Stepped<S>>;
+  const at = (id: string) => `/api/${kind}s/${id}`;
+  return {
+    kind,
+    list: (signal) => call(z.array(row), `/api/${kind}s`, { signal }),
+    fetch: (id, signal) => call(kept, at(id), { signal }),
+    make: (of) => call(kept, `/api/${kind}s`, json('POST', of)),
+    change(id, change) {
+      const asked = json('POST', change);
+      return call(kept, at(id), { ...asked, keepalive: String(asked.body).length < KEPT_ALIVE });
+    },
+    throwAway: (id) => call(nothing, at(id), { method: 'DELETE' }),
+    takeBack: (id) => call(nothing, at(id), { method: 'PUT' }),
+  };
+}

@@ -1,0 +1,98 @@
+'use client';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { OrderRefusal, type ChangeOf, type Stepped } from '@/core/library/stepped';
+import { RefusedError } from '../api/request';
+import type { SteppedCalls } from '../api/stepped';
+import { countOnTheWay, inTurn, steppedNow } from './inTurn';
+
+export interface SteppedHand<S, O> {
+  id: string;
+  /** As it is shown: with what is stored, what is on its way, and what is only tried. */
+  state: S;
+  /** The same at this moment, also before it is shown: for steps from where something is, of which two can come between two pictures. */
+  now: () => S;
+  undo: string | null;
+  redo: string | null;
+  /** Changes it at once, and stores that. `words`: what undo says of it. */
+  order: (order: O, words: string) => void;
+  /** Shows and sounds an order without storing it, while something is pulled; null: as it was. */
+  tryOut: (order: O | null) => void;
+  step: (way: 'undo' | 'redo') => void;
+}
+
+/**
+ * A blend or a pack that is worked on: every change is seen at once, and stored one after the other. `ordered`: what one is after an
+ * order, or it throws OrderRefusal.
+ */
+export function useStepped<S, O, R>(
+  calls: SteppedCalls<S, O, R>,
+  ordered: (before: S, order: O) => S,
+  id: string,
+): { hand: SteppedHand<S, O> | null; error: Error | null } {
+  const queries = useQueryClient();
+  const { kind } = calls;
+  const key = useMemo(() => [kind, id], [kind, id]);
+  const { data, error } = useQuery({
+    queryKey: key,
+    queryFn: ({ signal }) => steppedNow(calls, id, signal),
+    refetchOnMount: 'always',
+  });
+  const [tried, tryOut] = useState<O | null>(null);
+
+  const send = useCallback(
+    (change: ChangeOf<O>) => {
+      inTurn(id, () => calls.change(id, change)).then(
+        (kept) => {
+          if (countOnTheWay(id) === 0) queries.setQueryData(key, kept);
+        },
+        (failed: Error) => {
+          const isAway = failed instanceof RefusedError && failed.status === 0;
+          toast.error(isAway ? 'Grento does not answer; this change was not stored.' : failed.message);
+          void queries.invalidateQueries({ queryKey: key });
+        },
+      );
+    },
+    [calls, id, key, queries],
+  );
+
+  const order = useCallback(
+    (one: O, words: string) => {
+      const before = queries.getQueryData<Stepped<S>>(key);
+      if (!before) return;
+      tryOut(null);
+      try {
+        const state = ordered(before.state, one);
+        // What was asked for before is older than this.
+        void queries.cancelQueries({ queryKey: key });
+        queries.setQueryData<Stepped<S>>(key, { ...before, state, undo: words, redo: null });
+        send({ do: 'order', words, order: one });
+      } catch (refused) {
+        if (!(refused instanceof OrderRefusal) && !(refused instanceof Error)) throw refused;
+        toast.error(
+          refused instanceof OrderRefusal ? refused.message : 'That lies outside of what can be set.',
+        );
+      }
+    },
+    [key, queries, ordered, send],
+  );
+  const step = useCallback((way: 'undo' | 'redo') => send({ do: way }), [send]);
+
+  const hand = useMemo((): SteppedHand<S, O> | null => {
+    if (!data) return null;
+    const shown = () => {
+      try {
+        return tried ? ordered(data.state, tried) : data.state;
+      } catch {
+        return data.state;
+      }
+    };
+    return {
+      ...{ id, undo: data.undo, redo: data.redo, order, tryOut: (one) => tryOut(() => one), step },
+      now: () => queries.getQueryData<Stepped<S>>(key)?.state ?? data.state,
+      state: shown(),
+    };
+  }, [id, key, queries, data, tried, ordered, order, step]);
+  return { hand, error };
+}
