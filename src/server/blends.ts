@@ -13,6 +13,7 @@ import { readEntryOf } from '@/store/entries';
 import { makeTask } from '@/store/longTasks';
 import type { Hand } from './change';
 import { log } from './log';
+import { packNow } from './packs';
 import { steppedCases } from './stepped';
 import { UserError } from './userError';
 
@@ -49,6 +50,7 @@ const MOST_FRAMES = 200_000_000;
 export async function makeMixes(blendId: string, input: unknown, hand: Hand): Promise<{ taskId: number }> {
   const request = mixRequest.parse(input);
   const { outcomes, sampleRate } = request;
+  if (request.packId) await packNow(request.packId);
   const { state } = await blendNow(blendId);
   const score = await scoreNow(state);
   const heard = score.lanes.filter(({ parts }) => parts.length > 0);

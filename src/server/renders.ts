@@ -8,11 +8,13 @@ import { blendsWith, readMix } from '@/store/blends';
 import { beginStep } from '@/store/bulkSteps';
 import { readCurator } from '@/store/curators';
 import { database } from '@/store/database';
+import { packsWith } from '@/store/packs';
 import { makeTask } from '@/store/longTasks';
 import { childrenOf, readRecipe } from '@/store/recipes';
 import { readEntryOf } from '@/store/entries';
 import type { Hand } from './change';
 import { log } from './log';
+import { packNow } from './packs';
 import { UserError } from './userError';
 
 /** Where no rate is known (a performance is played at it). */
@@ -23,7 +25,7 @@ const PLAYED_RATE = 44_100;
  * through first: one that cannot be followed refuses all of them with its reason.
  */
 export async function makeRenders(input: unknown, hand: Hand): Promise<{ taskId: number }> {
-  const { recipes, isSaved } = renderRequest.parse(input);
+  const { recipes, isSaved, packId } = renderRequest.parse(input);
   for (const recipe of recipes) {
     const { durationSeconds } = recipe.parent;
     try {
@@ -33,6 +35,7 @@ export async function makeRenders(input: unknown, hand: Hand): Promise<{ taskId:
       throw new UserError(`“${recipe.name}”: ${error.message}`, 422);
     }
   }
+  if (packId) await packNow(packId);
   const { curatorId } = await readCurator(database(), hand);
   const count = recipes.length;
   const words = count === 1 ? `making “${recipes[0].name}”` : `making ${count} samples`;
@@ -44,18 +47,25 @@ export async function makeRenders(input: unknown, hand: Hand): Promise<{ taskId:
   const items = recipes.map(({ name }, i) => ({
     ...{ name, folder: '', path: String(i), byteLength: 1000, modifiedMs: null },
   }));
-  const taskId = await makeTask(database(), 'render', words, { recipes, curatorId, stepId, isSaved }, items);
+  const taskId = await makeTask(
+    database(),
+    'render',
+    words,
+    { recipes, curatorId, stepId, isSaved, packId },
+    items,
+  );
   log.info({ event: 'renders asked for', task: taskId, count });
   return { taskId };
 }
 
-/** How a sample came to be, what was made of it, what else was made of its parent, and which blends hold it. */
+/** How a sample came to be, what was made of it, what else was made of its parent, and which blends and packs hold it. */
 export async function familyOf(sampleId: string): Promise<Family> {
-  const [kept, children, mix, blends] = await Promise.all([
+  const [kept, children, mix, blends, packs] = await Promise.all([
     readRecipe(sampleId),
     childrenOf(sampleId),
     readMix(sampleId),
     blendsWith(sampleId),
+    packsWith(sampleId),
   ]);
   const mixed = mix && {
     ...{ blendId: mix.blendId, name: mix.state.name, differences: mix.differences },
@@ -69,7 +79,7 @@ export async function familyOf(sampleId: string): Promise<Family> {
         ? outcomeWords(one.outcome, one.blend)
         : '',
   });
-  if (!kept) return { made: null, mixed, children: children.map(told), siblings: [], blends };
+  if (!kept) return { made: null, mixed, children: children.map(told), siblings: [], blends, packs };
   const { recipe, planned, differences } = kept;
   const parentId = recipe.parent.sampleId;
   const [parent, siblings] = await Promise.all([readEntryOf(database(), parentId), childrenOf(parentId)]);
@@ -86,5 +96,6 @@ export async function familyOf(sampleId: string): Promise<Family> {
     children: children.map(told),
     siblings: siblings.filter((one) => one.sampleId !== sampleId).map(told),
     blends,
+    packs,
   };
 }

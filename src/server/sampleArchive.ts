@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import yazl from 'yazl';
 import { archiveRequest, type ArchiveRequest } from '@/core/library/archives';
+import { eachOnce, safeStem, stemAndEnding } from '@/core/packs/fileNames';
 import { log } from './log';
 import { originalRange } from './originalRange';
 import { taggedCopy } from './taggedCopy';
@@ -44,7 +45,11 @@ export function sampleArchive(key: string): AsyncIterable<Uint8Array> {
 }
 
 async function fill(zip: yazl.ZipFile, { sampleIds, as }: ArchiveRequest): Promise<void> {
-  const names = new Set<string>();
+  const unique = eachOnce();
+  const nameOf = (name: string) => {
+    const [stem, ending] = stemAndEnding(name);
+    return unique(safeStem(stem), ending);
+  };
   const troubles: string[] = [];
   for (const sampleId of sampleIds) {
     const { name, bytes } = await fileOf(sampleId, as, troubles).catch((error: Error) => {
@@ -58,11 +63,11 @@ async function fill(zip: yazl.ZipFile, { sampleIds, as }: ArchiveRequest): Promi
       const stream = Readable.from(bytes);
       stream.on('end', resolve).on('error', reject);
       (zip.outputStream as Readable).on('close', () => stream.destroy());
-      zip.addReadStream(stream, unique(name, names), { compress: false });
+      zip.addReadStream(stream, nameOf(name), { compress: false });
     });
   }
   if (troubles.length > 0)
-    zip.addBuffer(Buffer.from(`${troubles.join('\n')}\n`), unique('What is not as asked.txt', names));
+    zip.addBuffer(Buffer.from(`${troubles.join('\n')}\n`), nameOf('What is not as asked.txt'));
   zip.end();
 }
 
@@ -75,15 +80,4 @@ async function fileOf(sampleId: string, as: ArchiveRequest['as'], troubles: stri
     troubles.push(`${error.message} It is here as it arrived.`);
     return originalRange(sampleId, null);
   }
-}
-
-/** A name that no other file has; of several the later ones are numbered. */
-function unique(name: string, names: Set<string>): string {
-  const safe = name.replace(/[/\\]/g, '_').replace(/^\.+/, '') || 'sample';
-  const dot = safe.lastIndexOf('.');
-  const [stem, extension] = dot > 0 ? [safe.slice(0, dot), safe.slice(dot)] : [safe, ''];
-  let wanted = safe;
-  for (let n = 2; names.has(wanted.toLowerCase()); n++) wanted = `${stem} (${n})${extension}`;
-  names.add(wanted.toLowerCase());
-  return wanted;
 }

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import type { z } from 'zod';
 import { changeOf, newStepped, OrderRefusal, type Stepped, type SteppedKind } from '@/core/library/stepped';
 import { readCurator } from '@/store/curators';
 import { database, transaction } from '@/store/database';

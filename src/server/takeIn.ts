@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { database, transaction } from '@/store/database';
 import { announceSamples } from '@/store/notifications';
 import {
-  dropOriginal,
+  dropOriginals,
   InterruptedError,
   readOriginal,
   receivedBytes,
@@ -110,7 +110,7 @@ async function isArchive({ originalId, byteLength }: StoredOriginal): Promise<bo
 async function unpack({ originalId }: StoredOriginal, { name, folder, within }: Arrival): Promise<TakenIn> {
   // A limit is shared among those that say what they are; others would each have it to themselves.
   if (within && !isArchiveName(name)) {
-    await dropOriginal(originalId);
+    await dropOriginals(database(), [originalId]);
     throw new UserError(`“${name}” is an archive inside of another one, but is not named as one.`, 422);
   }
   const inside = [folder, name.replace(/\.zip$/i, '')].filter(Boolean).join('/');

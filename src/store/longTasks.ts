@@ -10,6 +10,8 @@ import {
 } from '@/core/library/tasks';
 import { database, transaction, type Queryable } from './database';
 import { announceTasks } from './notifications';
+import { dropOriginals } from './originalBytes';
+import { dropWritings } from './packWritings';
 import { fromRow } from './rows';
 import { TASK_VERSION, type Held } from './tasks';
 
@@ -25,8 +27,8 @@ export async function makeTask<K extends LongKind>(
     `with made as (
        insert into tasks (kind, words, payload, version) values ($1, $2, $3, ${TASK_VERSION}) returning task_id),
      items as (
-       insert into task_items (task_id, position, name, folder, path, byte_length, modified_ms)
-       select task_id, ordinality - 1, name, folder, path, "byteLength", "modifiedMs"
+       insert into task_items (task_id, position, name, folder, path, byte_length, modified_ms, state, fault)
+       select task_id, ordinality - 1, name, folder, path, "byteLength", "modifiedMs", ${STATE}, fault
          from made, ${ITEMS('$4')})
      select task_id as id from made`,
     [kind, words.slice(0, 300), JSON.stringify(payload), JSON.stringify(items)],
@@ -47,6 +49,7 @@ export interface NewItem {
   fault?: string;
 }
 
+const STATE = "case when fault is null then 'waiting' else 'failed' end";
 const ITEMS = (json: string) => `rows from (jsonb_to_recordset(${json}) as (
   name text, folder text, path text, "byteLength" bigint, "modifiedMs" bigint, fault text)) with ordinality`;
 
@@ -78,22 +81,17 @@ export async function moveTask(taskId: number, move: Exclude<TaskMove, 'forget'>
   });
 }
 
-/** Forgets a long task that has ended, and with it an archive that nothing else rests on. */
+/** Forgets a long task that has ended, and with it an archive that nothing else rests on, or a pack that was not written to its end. */
 export async function forgetTask(taskId: number): Promise<boolean> {
   return transaction(async (client) => {
     const { rows } = await client.query(
       `delete from tasks where task_id = $1 and state in ('done', 'failed', 'cancelled') and kind = any($2)
-        returning kind, (payload ->> 'originalId')::bigint as "originalId"`,
+        returning kind, state, (payload ->> 'originalId')::bigint as "originalId", (payload ->> 'writingId')::bigint as "writingId"`,
       [taskId, LONG_KINDS],
     );
     if (rows.length === 0) return false;
-    if (rows[0].kind === 'unpack')
-      await client.query(
-        `delete from originals o where original_id = $1
-            and not exists (select from samples s where s.original_id = o.original_id or s.listening_id = o.original_id)
-            and not exists (select from tasks t where t.kind = 'unpack' and t.payload ->> 'originalId' = $1::text)`,
-        [rows[0].originalId],
-      );
+    if (rows[0].kind === 'unpack') await dropOriginals(client, [rows[0].originalId]);
+    if (rows[0].kind === 'pack' && rows[0].state !== 'done') await dropWritings(client, [rows[0].writingId]);
     await announceTasks(client);
     return true;
   });
@@ -126,7 +124,7 @@ export async function addItems({ taskId, lease }: Held, items: readonly NewItem[
      added as (
        insert into task_items (task_id, position, name, folder, path, byte_length, modified_ms, state, fault)
        select task_id, (select coalesce(max(position) + 1, 0) from task_items where task_id = $1) + ordinality - 1,
-              name, folder, path, "byteLength", "modifiedMs", case when fault is null then 'waiting' else 'failed' end, fault
+              name, folder, path, "byteLength", "modifiedMs", ${STATE}, fault
          from mine, ${ITEMS('$3')})
      select exists (select from mine) as held`,
     [taskId, lease, JSON.stringify(items)],

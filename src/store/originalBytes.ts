@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { database, hastyDatabase, transaction, whileArriving } from './database';
+import { database, hastyDatabase, transaction, whileArriving, type Queryable } from './database';
 
 /** The only place that knows where the bytes of originals live. */
 const CHUNK_BYTES = 512 * 1024;
@@ -195,13 +195,13 @@ export async function originalLength(originalId: number): Promise<number | null>
   return rows[0]?.byte_length ?? null;
 }
 
-/** Removes an original on which nothing rests. */
-export async function dropOriginal(originalId: number): Promise<void> {
-  await database().query(
-    `delete from originals o where original_id = $1
-        and not exists (select from samples s where s.original_id = o.original_id or s.listening_id = o.original_id)
-        and not exists (select from tasks t where t.kind = 'unpack' and t.payload ->> 'originalId' = $1::text)`,
-    [originalId],
+/** Removes those of these originals on which nothing rests. */
+export async function dropOriginals(on: Queryable, originalIds: readonly number[]): Promise<void> {
+  if (originalIds.length === 0) return;
+  await on.query(
+    `delete from originals where original_id = any($1) and not rests_on(original_id)
+        and not exists (select from tasks t where t.kind = 'unpack' and t.payload ->> 'originalId' = original_id::text)`,
+    [originalIds],
   );
 }
 
@@ -209,7 +209,7 @@ export async function dropOriginal(originalId: number): Promise<void> {
 export async function forgetOriginal(originalId: number, taskId: number): Promise<void> {
   await database().query(
     `delete from originals o where original_id = $1
-        and not exists (select from samples s where s.original_id = o.original_id or s.listening_id = o.original_id)
+        and not rests_on(original_id)
         and not exists (select from task_items i where i.task_id = $2 and i.state in ('waiting', 'running'))
         and not exists (select from tasks t where t.task_id <> $2 and t.kind = 'unpack' and t.payload ->> 'originalId' = $1::text
                            and t.state in ('waiting', 'running', 'paused'))`,

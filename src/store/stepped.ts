@@ -21,6 +21,8 @@ export interface SteppedStore<S> {
     words: string,
     curatorId: string | null,
   ): Promise<void>;
+  /** Makes more of the state that is shown, as part of the step that led to it. */
+  growState(client: pg.PoolClient, kept: Pick<Stepped<S>, 'id' | 'sequence'>, state: S): Promise<void>;
   /** Shows another of its states. */
   showState(client: pg.PoolClient, id: string, sequence: number): Promise<void>;
   /** Puts one into the bin or takes it out; false where there is none, or it is there already. */
@@ -83,6 +85,14 @@ export function steppedStore<S extends z.ZodType>(
       );
       await insertState(client, of, sequence + 1, state, words, curatorId);
       await showState(client, of, sequence + 1);
+    },
+    async growState(client, { id: of, sequence }, state) {
+      await client.query(`update ${states} set state = $3 where ${id} = $1 and sequence = $2`, [
+        ...[of, sequence],
+        JSON.stringify(state),
+      ]);
+      await client.query(`delete from ${states} where ${id} = $1 and sequence > $2`, [of, sequence]);
+      await showState(client, of, sequence);
     },
     async bin(of, isBinned) {
       const { rowCount } = await database().query(

@@ -5,13 +5,14 @@ import { RecipeError } from '@/core/recipes/recipeError';
 import { UserError } from '@/server/userError';
 import { laneFitted } from '@/server/tasks/fitLane';
 import { mix } from '@/server/tasks/mix';
+import { packSample } from '@/server/tasks/pack';
 import { render } from '@/server/tasks/render';
 import type { TakenTask } from '@/store/tasks';
 import { laneThreads } from './laneThreads';
 
-/** A task that makes samples. */
-export type MakingTask = TakenTask<'render'> | TakenTask<'mix'>;
-/** What the process tells its rendering thread, and what it answers. `index`: of the recipe, or of the outcome. */
+/** A task that makes sound. */
+export type MakingTask = TakenTask<'render'> | TakenTask<'mix'> | TakenTask<'pack'>;
+/** What the process tells its rendering thread, and what it answers. `index`: of the recipe, the outcome, or the sample of the pack. */
 export type ToRenderThread = { task: MakingTask; position: number; index: number };
 export type FromRenderThread =
   | { kind: 'progress'; share: number }
@@ -29,17 +30,17 @@ const cores = availableParallelism();
 const fitLane = cores > 1 ? laneThreads(Math.min(cores, MOST_LANE_THREADS)) : laneFitted;
 const answer = (message: FromRenderThread) => port.postMessage(message);
 
+function made(task: MakingTask, position: number, index: number, onProgress: (share: number) => void) {
+  if (task.kind === 'mix') return mix(task as TakenTask<'mix'>, position, index, onProgress, fitLane);
+  if (task.kind === 'pack') return packSample(task as TakenTask<'pack'>, position, index, onProgress);
+  const renders = task as TakenTask<'render'>;
+  return render(renders, position, renders.payload.recipes[index], onProgress);
+}
+
 port.on('message', async ({ task, position, index }: ToRenderThread) => {
   const onProgress = (share: number) => answer({ kind: 'progress', share });
   try {
-    if (task.kind === 'mix') await mix(task as TakenTask<'mix'>, position, index, onProgress, fitLane);
-    else
-      await render(
-        task as TakenTask<'render'>,
-        position,
-        (task as TakenTask<'render'>).payload.recipes[index],
-        onProgress,
-      );
+    await made(task, position, index, onProgress);
     answer({ kind: 'done' });
   } catch (error) {
     const isHopeless =

@@ -8,6 +8,7 @@ import { bring } from '@/server/tasks/bring';
 import { closeDatabase, databaseUrl } from '@/store/database';
 import { listenToTasks } from '@/store/notifications';
 import { clearInterruptedArrivals } from '@/store/originalBytes';
+import { clearBinnedWritings } from '@/store/packWritings';
 import { holdRunner, releaseTask, takeTask, type TakenTask } from '@/store/tasks';
 import { logged } from './logged';
 import { measuringThreads } from './measuringThreads';
@@ -76,6 +77,7 @@ async function main() {
     watcher.renew().catch(logged);
   }, RECLAIM_EVERY);
   const cleared = await clearInterruptedArrivals();
+  await clearBinnedWritings();
   log.info({ event: 'tasks process ready', runner, threads: count, clearedArrivals: cleared });
   look();
   watcher.renew().catch(logged);

@@ -4,6 +4,7 @@ import { bring as bringTask } from '@/server/tasks/bring';
 import { measure } from '@/server/tasks/measure';
 import { BRINGING_KINDS } from '@/core/library/tasks';
 import { mix } from '@/server/tasks/mix';
+import { packSample } from '@/server/tasks/pack';
 import { render } from '@/server/tasks/render';
 import { takeItem } from '@/store/longTasks';
 import { endTask, type TakenTask } from '@/store/tasks';
@@ -20,7 +21,7 @@ import { drumFile } from './files';
 /** Empties every table. */
 export async function emptyLibrary(): Promise<void> {
   await database().query(
-    `truncate originals, samples, revisions, readings, proofs, tasks, settings, stem_sets, bulk_steps, places, words, curators, searches, blends, heard
+    `truncate originals, samples, revisions, readings, proofs, tasks, settings, stem_sets, bulk_steps, places, words, curators, searches, blends, packs, heard
      restart identity cascade;
      insert into curators (name, initials, named) values ('Curator', 'C', false)`,
   );
@@ -71,14 +72,24 @@ export async function renderAll(): Promise<TakenTask<'render'>[]> {
   return tasks;
 }
 
-/** Makes everything that waits of blends, in this process. */
-export async function mixAll(): Promise<void> {
-  for (let task = await takeTask(1, ['mix']); task; task = await takeTask(1, ['mix'])) {
+/** Does every task of a kind that waits, item by item, in this process. */
+async function doAll<K extends 'mix' | 'pack'>(
+  kind: K,
+  one: (task: TakenTask<K>, position: number, index: number) => Promise<void>,
+): Promise<void> {
+  for (let task = await takeTask(1, [kind]); task; task = await takeTask(1, [kind])) {
     for (let item = await takeItem(task); item; item = await takeItem(task))
-      await mix(task, item.position, Number(item.path), () => {});
+      await one(task, item.position, Number(item.path));
     await endTask(database(), task, null);
   }
 }
+
+/** Makes everything that waits of blends, in this process. */
+export const mixAll = () => doAll('mix', (task, position, index) => mix(task, position, index, () => {}));
+
+/** Writes all packs that wait, in this process. */
+export const packAll = () =>
+  doAll('pack', (task, position, index) => packSample(task, position, index, () => {}));
 
 /** A measured drum loop: 100 BPM, four bars, the one at 0.2 s. */
 export async function measuredLoop(name = 'loop.wav', seed = 5): Promise<string> {

@@ -26,6 +26,10 @@ export function fittableRow(row: SampleSummary): Fittable {
 export const proposalOfRow = (row: SampleSummary, target: Target): Proposal =>
   proposalFor(fittableRow(row), target);
 
+/** Whether a proposal leaves its sample as it is. */
+export const staysAsItIs = ({ ratio, tempoBpm, semitones, cents }: Proposal): boolean =>
+  ratio === 1 && tempoBpm === null && semitones === 0 && cents === 0;
+
 /** What is settled of a sample, as far as it says how it sounds fitted; null where nothing is known of it yet. */
 export function factsOf({ summary, settled, measurement }: SampleEntry): Settled | null {
   const durationSeconds = summary.durationSeconds ?? measurement?.durationSeconds;

@@ -1,13 +1,18 @@
 import { z } from 'zod';
 
-/** What hangs on samples that went into the bin: how many others were made from them, and how many blends hold them. Both stay. */
-export const hanging = z.object({ made: z.number(), blends: z.number() });
+/** What hangs on samples that went into the bin: how many others were made from them, and how many blends and packs hold them. */
+export const hanging = z.object({ made: z.number(), blends: z.number(), packs: z.number() });
 export type Hanging = z.infer<typeof hanging>;
 
+export const NOTHING_HANGS: Hanging = { made: 0, blends: 0, packs: 0 };
+
 /** What is said of it, behind another sentence; nothing where nothing hangs. `count`: of what went into the bin. */
-export function hangingWords({ made, blends }: Hanging, count: number): string {
+export function hangingWords({ made, blends, packs }: Hanging, count: number): string {
   const them = count === 1 ? 'it' : 'them';
   const madeWords = made === 0 ? '' : ` ${made} made from ${them} ${made === 1 ? 'stays' : 'stay'}.`;
-  const held = blends === 1 ? 'A blend holds' : `${blends} blends hold`;
-  return madeWords + (blends === 0 ? '' : ` ${held} ${count === 1 ? 'it' : 'some of them'}.`);
+  const held = (many: number, what: string) =>
+    many === 0
+      ? ''
+      : ` ${many === 1 ? `A ${what} holds` : `${many} ${what}s hold`} ${count === 1 ? 'it' : 'some of them'}.`;
+  return madeWords + held(blends, 'blend') + held(packs, 'pack');
 }

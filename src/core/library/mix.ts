@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FORMATS } from './recipe';
+import { AUDIO_FORMATS } from './recipe';
 
 /** What comes out of a blend as audio. */
 export const outcome = z.discriminatedUnion('what', [
@@ -9,14 +9,14 @@ export const outcome = z.discriminatedUnion('what', [
 ]);
 export type Outcome = z.infer<typeof outcome>;
 
-const AUDIO_FORMATS = FORMATS.filter((one) => one !== 'midi');
-
 /** What is asked of a blend: which outcomes, and how they are written. */
 export const mixRequest = z.object({
   outcomes: z.array(outcome).min(1).max(16),
   format: z.enum(AUDIO_FORMATS).default('wav 24'),
   sampleRate: z.int().min(8000).max(192_000).default(44_100),
   isSaved: z.boolean().default(true),
+  /** The pack that it is put into as well. */
+  packId: z.uuid().nullable().default(null),
   /** The lanes become a stem set. */
   asSet: z.boolean().default(false),
 });

@@ -110,6 +110,14 @@ const pitchValue = z.object({
 /** `midi`: of a performance, its notes and not their sound. */
 export const FORMATS = ['wav 16', 'wav 24', 'wav 32 float', 'flac 16', 'flac 24', 'midi'] as const;
 export type WriteFormat = (typeof FORMATS)[number];
+/** Those that hold sound. */
+export const AUDIO_FORMATS = FORMATS.filter((one) => one !== 'midi');
+export type AudioWriteFormat = (typeof AUDIO_FORMATS)[number];
+/** What files of a format end with, without the dot. */
+export const ENDINGS: Readonly<Record<WriteFormat, string>> = {
+  ...{ 'wav 16': 'wav', 'wav 24': 'wav', 'wav 32 float': 'wav', 'flac 16': 'flac', 'flac 24': 'flac' },
+  midi: 'mid',
+};
 /** Rates that can be written, Hz. */
 export const RATES = [44_100, 48_000, 88_200, 96_000] as const;
 

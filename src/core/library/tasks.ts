@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { blend } from './blend';
 import { mixRequest } from './mix';
+import { MOST_IN_PACK, pack, packPaths } from './pack';
 import { recipe } from './recipe';
 import { measureRequest } from './measuring';
 
-const TASK_STATES = ['waiting', 'running', 'paused', 'done', 'failed', 'cancelled'] as const;
+export const TASK_STATES = ['waiting', 'running', 'paused', 'done', 'failed', 'cancelled'] as const;
 export type TaskState = (typeof TASK_STATES)[number];
 
 /** What each kind of task is told. */
@@ -31,6 +32,7 @@ export const TASK_PAYLOADS = {
     stepId: z.number(),
     /** What is made goes onto the Shelf. */
     isSaved: z.boolean(),
+    packId: z.uuid().nullable().default(null),
   }),
   /** Makes what comes out of a blend; each of its files is one of the outcomes. */
   mix: mixRequest.extend({
@@ -39,6 +41,16 @@ export const TASK_PAYLOADS = {
     state: blend,
     curatorId: z.uuid().nullable(),
     stepId: z.number(),
+  }),
+  /** Writes a pack; each of its files is one of the samples. */
+  pack: z.object({
+    writingId: z.number(),
+    /** As it was when it was asked for. */
+    state: pack,
+    lines: z
+      .array(z.object({ sampleId: z.uuid(), paths: packPaths }))
+      .min(1)
+      .max(MOST_IN_PACK),
   }),
 } as const satisfies Record<string, z.ZodType>;
 export type TaskKind = keyof typeof TASK_PAYLOADS;
@@ -51,9 +63,10 @@ export const LONG_KINDS = [
   'fetch',
   'render',
   'mix',
+  'pack',
 ] as const satisfies readonly TaskKind[];
-/** Those of them that make samples. */
-export const MAKING_KINDS = ['render', 'mix'] as const satisfies readonly TaskKind[];
+/** Those of them that make sound. */
+export const MAKING_KINDS = ['render', 'mix', 'pack'] as const satisfies readonly TaskKind[];
 /** Those of them that bring files in. */
 export const BRINGING_KINDS = ['unpack', 'bring', 'fetch'] as const satisfies readonly TaskKind[];
 export type LongKind = (typeof LONG_KINDS)[number];

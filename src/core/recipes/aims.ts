@@ -1,5 +1,5 @@
 import { movedKey } from '../harmony/keyNames';
-import { proposalOfRow } from '../fit/aims';
+import { proposalOfRow, staysAsItIs } from '../fit/aims';
 import type { Target } from '../fit/proposal';
 import type { SampleEntry } from '../library/entry';
 import { loopBounds } from '../library/loopBounds';
@@ -11,6 +11,7 @@ import { barsUntil, beatPosition, beatTime, feltBeatsPerBar, type Grid } from '.
 import type { Tag } from '../tags/facets';
 import type { Making } from './making';
 import {
+  ENDINGS,
   MOST_HITS,
   recipe,
   type Parent,
@@ -66,8 +67,8 @@ export function recipeAtTarget(entry: SampleEntry, target: Target, writing: Writ
   const { summary, settled } = entry;
   const { grid } = parent;
   const proposal = proposalOfRow(summary, target);
+  if (staysAsItIs(proposal)) return null;
   const { ratio, level, semitones, cents } = proposal;
-  if (ratio === 1 && proposal.tempoBpm === null && semitones === 0 && cents === 0) return null;
   const region = summary.kind === 'loop' ? loopRegion(entry) : null;
   const tempoBpm = proposal.tempoBpm ?? (grid && ratio !== 1 ? grid.tempoBpm / ratio : null);
   const isVoice = settled.tags.some(({ facet, value }) => facet === 'part' && value === 'voice');
@@ -138,11 +139,6 @@ function withItsHits(whole: Recipe): Recipe {
   const to = beatTime(parent.grid, region.to) + region.tailSeconds + HITS_AROUND;
   return { ...whole, parent: { ...parent, hits: parent.hits.filter((hit) => hit >= from && hit <= to) } };
 }
-
-const ENDINGS: Readonly<Record<WriteFormat, string>> = {
-  ...{ 'wav 16': 'wav', 'wav 24': 'wav', 'wav 32 float': 'wav', 'flac 16': 'flac', 'flac 24': 'flac' },
-  midi: 'mid',
-};
 
 const withEnding = (name: string, format: WriteFormat) =>
   `${name.replace(/\.(wav|wave|aiff?|flac|mp3|ogg|opus|m4a|mp4|midi?)$/i, '')}.${ENDINGS[format]}`;

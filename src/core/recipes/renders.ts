@@ -7,6 +7,8 @@ export const renderRequest = z.object({
   recipes: z.array(recipe).min(1).max(2000),
   /** They go onto the Shelf as soon as they are made. */
   isSaved: z.boolean().default(false),
+  /** The pack that they are put into as well. */
+  packId: z.uuid().nullable().default(null),
 });
 export type RenderRequest = z.input<typeof renderRequest>;
 
@@ -37,5 +39,7 @@ export const family = z.object({
   siblings: z.array(relative),
   /** The blends that hold it. */
   blends: z.array(z.object({ blendId: z.uuid(), name: z.string() })),
+  /** The packs that hold it. */
+  packs: z.array(z.object({ packId: z.uuid(), name: z.string() })),
 });
 export type Family = z.infer<typeof family>;

@@ -1,6 +1,6 @@
 import type { Done } from '@/core/change/change';
 import { wordsOf } from '@/core/change/words';
-import type { Hanging } from '@/core/library/hanging';
+import { NOTHING_HANGS, type Hanging } from '@/core/library/hanging';
 import {
   BULK_AT_ONCE,
   bulkRequest,
@@ -14,6 +14,7 @@ import { readCurator } from '@/store/curators';
 import { database, transaction } from '@/store/database';
 import { announceSamples } from '@/store/notifications';
 import { countBlendsWith } from '@/store/blends';
+import { countPacksWith } from '@/store/packs';
 import { countChildren } from '@/store/recipes';
 import { enqueueMeasuring } from '@/store/tasks';
 import { log } from '../log';
@@ -50,18 +51,20 @@ export async function doInBulk(input: unknown, hand: Hand): Promise<BulkResult> 
     stepId: step,
     words,
     done: done.length,
-    hanging: order.do === 'bin' ? await hangingOn(done.map(({ sampleId }) => sampleId)) : NOTHING,
+    hanging: order.do === 'bin' ? await hangingOn(done.map(({ sampleId }) => sampleId)) : NOTHING_HANGS,
     made: madeBy(done),
     refused: refused.map(({ sampleId, name, why }) => ({ sampleId, name, why })),
   };
 }
 
-const NOTHING: Hanging = { made: 0, blends: 0 };
-
 /** What hangs on samples that went into the bin. */
 async function hangingOn(sampleIds: readonly string[]): Promise<Hanging> {
-  const [made, blends] = await Promise.all([countChildren(sampleIds), countBlendsWith(sampleIds)]);
-  return { made, blends };
+  const [made, blends, packs] = await Promise.all([
+    countChildren(sampleIds),
+    countBlendsWith(sampleIds),
+    countPacksWith(sampleIds),
+  ]);
+  return { made, blends, packs };
 }
 
 const madeBy = (done: readonly Done[]) =>

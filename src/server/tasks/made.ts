@@ -15,6 +15,7 @@ import type { TakenTask } from '@/store/tasks';
 import { changeInside } from '../change';
 import { detectorReadings } from '../detectorReadings';
 import { inOnePart } from '../inOnePart';
+import { putMade } from '../packs';
 import { encoded } from './encode';
 import { findOut, recordFound, type Found } from './measure';
 
@@ -67,13 +68,15 @@ interface Kept extends MadeFile {
   writeHow: (client: pg.PoolClient, sampleId: string) => Promise<void>;
 }
 
+const PUT_IN = 'what was made put in';
+
 /** Sample, how it was made and what is settled of it, all at once; nothing when the task is no longer theirs. */
 export async function keepMade(
   task: TakenTask<'render'> | TakenTask<'mix'>,
   position: number,
   { original, found, name, folder, parent, planned, state, words, writeHow }: Kept,
 ): Promise<void> {
-  const { curatorId, stepId, isSaved } = task.payload;
+  const { curatorId, stepId, isSaved, packId } = task.payload;
   await transaction(async (client) => {
     if (!(await holdTask(client, task))) return;
     const arrival = { originalId: original.originalId, name, folder, modifiedMs: null };
@@ -89,6 +92,7 @@ export async function keepMade(
       [sampleId],
       curatorId,
     );
+    if (packId) await putMade(client, { packId, sampleId, words: PUT_IN, curatorId });
     // Taken back, what was made goes into the bin.
     await addToStep(client, stepId, [{ sampleId, made: null, binned: false }]);
     await endItem(task, position, { outcome: 'made', sampleId, received: 1000 }, client);

@@ -6,7 +6,7 @@ import { making } from '@/core/recipes/make';
 import { makingOf, type Making } from '@/core/recipes/making';
 import { RecipeError } from '@/core/recipes/recipeError';
 import { midiMade } from '@/core/recipes/midiMake';
-import type { Recipe } from '@/core/library/recipe';
+import type { AudioWriteFormat, Recipe } from '@/core/library/recipe';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { resample, resampleRound } from '@/core/signal/resample';
 import { database } from '@/store/database';
@@ -40,19 +40,28 @@ export async function render(
     await endItem(task, position, { outcome: 'already here', sampleId: before, received: 0 });
     return;
   }
-  const { write } = recipe;
-  const { format } = write;
+  const { format } = recipe.write;
   if (format === 'midi') return renderMidi(task, position, recipe, onProgress);
+  const { bytes, plan, planned } = await renderedBytes(recipe, format, onProgress);
+  const soFar = SHARES.decoding + SHARES.making + SHARES.writing;
+  const file = await measuredFile(bytes, (share) => onProgress(soFar + (1 - soFar) * share));
+  await keep(task, position, recipe, { file, plan, planned });
+}
+
+/** The file that a recipe comes to, with what was planned of it. `onProgress` gets a share that ends before measuring. */
+export async function renderedBytes(
+  recipe: Recipe,
+  format: AudioWriteFormat,
+  onProgress: (share: number) => void,
+): Promise<{ bytes: Uint8Array; plan: Making; planned: Planned }> {
   const { plan, made } = await follow(recipe, onProgress);
-  const rate = write.sampleRate ?? plan.rate;
+  const rate = recipe.write.sampleRate ?? plan.rate;
   const atRate = (channel: Float32Array) =>
     plan.turns ? resampleRound(channel, plan.rate, rate) : resample(channel, plan.rate, rate, 'fine');
   const channels = rate === plan.rate ? made.channels : made.channels.map(atRate);
   const frames = channels[0].length;
   const bytes = await written({ channels, rate, format, grid: plan.grid, turns: plan.turns });
-  const soFar = SHARES.decoding + SHARES.making + SHARES.writing;
-  const file = await measuredFile(bytes, (share) => onProgress(soFar + (1 - soFar) * share));
-  await keep(task, position, recipe, { file, plan, planned: plannedOf(plan, made, frames, rate) });
+  return { bytes, plan, planned: plannedOf(plan, made, frames, rate) };
 }
 
 /** Makes a performance of a performance: notes, not their sound. */

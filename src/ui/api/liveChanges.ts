@@ -8,7 +8,7 @@ import type { SamplePage } from '@/core/library/shelfQuery';
 /** Lists are asked for anew at most this often while many samples are measured, ms. */
 const REFRESH_EVERY = 700;
 /** What shows samples in the plural. */
-const LISTS = ['intake', 'shelf', 'stems', 'alike', 'tasks', 'steps', 'family'];
+const LISTS = ['intake', 'shelf', 'stems', 'alike', 'tasks', 'steps', 'family', 'pack contents'];
 
 /** Calls `hear` for everything that happens in the library; one line serves all tabs of the browser. */
 function listen(hear: (event: LiveEvent) => void): () => void {

@@ -2,7 +2,7 @@
 import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2, Waypoints } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
-import { hangingWords } from '@/core/library/hanging';
+import { hangingWords, NOTHING_HANGS } from '@/core/library/hanging';
 import { fetchFamily } from '../api/renders';
 import { changeSample } from '../api/samples';
 import { neighbours } from '../intake/workingList';
@@ -20,11 +20,12 @@ export function BenchHead({ bench }: { bench: Bench }) {
   const { previous, next, at, count } = neighbours(summary.sampleId);
   const bin = async () => {
     const hanging = await fetchFamily(summary.sampleId)
-      .then(({ children, blends }) => ({
+      .then(({ children, blends, packs }) => ({
         made: children.filter(({ binned }) => !binned).length,
         blends: blends.length,
+        packs: packs.length,
       }))
-      .catch(() => ({ made: 0, blends: 0 }));
+      .catch(() => NOTHING_HANGS);
     if (!(await bench.order({ do: 'bin' }, 'put into the bin'))) return;
     toast(`“${summary.name}” is in the bin.${hangingWords(hanging, 1)}`, {
       action: {

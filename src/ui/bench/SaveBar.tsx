@@ -1,8 +1,9 @@
 'use client';
-import { Download, Layers, TriangleAlert } from 'lucide-react';
+import { Download, Layers, Package, TriangleAlert } from 'lucide-react';
 import { whyNotTagged } from '@/core/library/taggable';
 import { originalUrl, taggedUrl } from '../api/samples';
 import { usePutIntoBlend } from '../blend/putIntoBlend';
+import { usePutIntoPack } from '../packs/putIntoPack';
 import { Button } from '../pieces/Button';
 import { IconButton } from '../pieces/IconButton';
 import { againstSaving, save, useSaving } from './saving';
@@ -16,6 +17,7 @@ export function SaveBar({ bench }: { bench: Bench }) {
   const lost = summary.proof === 'lost';
   const saving = useSaving(bench);
   const put = usePutIntoBlend();
+  const intoPack = usePutIntoPack();
   const whyNot = whyNotTagged(summary, settled.grid !== null);
   return (
     <div className="shrink-0 space-y-1.5 border-t border-rule-strong bg-sheet p-3">
@@ -64,6 +66,13 @@ export function SaveBar({ bench }: { bench: Bench }) {
           onClick={() => put([summary])}
         >
           <Layers aria-hidden />
+        </IconButton>
+        <IconButton
+          label="Into the pack (Shift + K)"
+          className="border-rule-strong!"
+          onClick={() => intoPack([summary.sampleId])}
+        >
+          <Package aria-hidden />
         </IconButton>
         {whyNot ? (
           <span className="inline-flex h-7 items-center px-1 text-tiny text-ink-soft" title={whyNot}>

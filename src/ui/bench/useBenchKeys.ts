@@ -7,6 +7,7 @@ import type { Pinned } from '@/core/rhythm/pins';
 import { engine } from '../audio/engine';
 import { speedAfter } from '../audio/engineState';
 import { usePutIntoBlend } from '../blend/putIntoBlend';
+import { usePutIntoPack } from '../packs/putIntoPack';
 import { bpmText } from '../pieces/figures';
 import { neighbours } from '../intake/workingList';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';
@@ -51,14 +52,15 @@ const group = (name: string, lines: Line[]): KeyAction[] =>
 export function useBenchKeys(hands: Hands) {
   const router = useRouter();
   const put = usePutIntoBlend();
+  const intoPack = usePutIntoPack();
   const actions = useMemo(
     () => [
       ...hearing(hands),
       ...settling(hands),
       ...seeing(hands),
-      ...leaving(hands, (to) => router.push(to), put),
+      ...leaving(hands, (to) => router.push(to), put, intoPack),
     ],
-    [hands, router, put],
+    [hands, router, put, intoPack],
   );
   useKeys(actions);
 }
@@ -238,6 +240,7 @@ function leaving(
   { bench }: Hands,
   open: (path: string) => void,
   put: ReturnType<typeof usePutIntoBlend>,
+  intoPack: ReturnType<typeof usePutIntoPack>,
 ): KeyAction[] {
   const { sampleId } = bench.entry.summary;
   const go = (to: 'previous' | 'next') => () => {
@@ -252,6 +255,12 @@ function leaving(
     ...group('Saving', [
       ['Ctrl + S', 'Save to the Shelf', key('Ctrl+KeyS'), () => save(bench)],
       ['Shift + P', 'Put it into the Blend', key('Shift+KeyP'), () => put([bench.entry.summary])],
+      [
+        'Shift + K',
+        'Put it into the pack',
+        key('Shift+KeyK'),
+        () => intoPack([bench.entry.summary.sampleId]),
+      ],
     ]),
   ];
 }

@@ -4,24 +4,24 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Outcome } from '@/core/library/mix';
-import { FORMATS, RATES, type WriteFormat } from '@/core/library/recipe';
+import { AUDIO_FORMATS, RATES, type AudioWriteFormat } from '@/core/library/recipe';
 import { askForMixes, tempoMapUrl } from '../api/blends';
 import { Button } from '../pieces/Button';
 import { fieldClass } from '../pieces/Field';
 import { formatText } from '../pieces/figures';
+import { IntoPack, packOfChoice, type PackChoice } from '../packs/IntoPack';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 import type { BlendHand } from './useBlend';
 import type { Scored } from './useScore';
-
-const AUDIO = FORMATS.filter((one): one is Exclude<WriteFormat, 'midi'> => one !== 'midi');
 
 /** What a musician takes away: mix, lanes from bar 1, click, tempo map. */
 export function ComesOut({ hand, scored }: { hand: BlendHand; scored: Scored }) {
   const [wanted, setWanted] = useState({ mix: true, lanes: false, click: false });
   const [countInBars, setCountIn] = useState(1);
-  const [format, setFormat] = useState<(typeof AUDIO)[number]>('wav 24');
+  const [format, setFormat] = useState<AudioWriteFormat>('wav 24');
   const [sampleRate, setRate] = useState<number>(44_100);
   const [asSet, setSet] = useState(true);
+  const [pack, setPack] = useState<PackChoice>({ into: 'none' });
   const [isAsking, setAsking] = useState(false);
   const sounding = scored.score.lanes.filter(({ parts }) => parts.length > 0);
   const outcomes: Outcome[] = [
@@ -39,6 +39,7 @@ export function ComesOut({ hand, scored }: { hand: BlendHand; scored: Scored }) 
         format,
         sampleRate,
         isSaved: true,
+        packId: await packOfChoice(pack),
         asSet: wanted.lanes && asSet && sounding.length > 1,
       });
       toast.success(
@@ -99,6 +100,7 @@ export function ComesOut({ hand, scored }: { hand: BlendHand; scored: Scored }) 
                 ))}
               </select>
             )}
+            <IntoPack className="w-full" value={pack} onChange={setPack} />
             <div className="flex gap-2">
               <select
                 aria-label="Format"
@@ -106,7 +108,7 @@ export function ComesOut({ hand, scored }: { hand: BlendHand; scored: Scored }) 
                 value={format}
                 onChange={(event) => setFormat(event.target.value as typeof format)}
               >
-                {AUDIO.map((one) => (
+                {AUDIO_FORMATS.map((one) => (
                   <option key={one} value={one}>
                     {formatText(one)}
                   </option>

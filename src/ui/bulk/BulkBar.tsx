@@ -7,6 +7,7 @@ import type { Target } from '@/core/library/orders';
 import { takeAway } from '../api/archives';
 import { useCurators } from '../api/curators';
 import { fetchBulkSteps } from '../api/intake';
+import { usePutIntoPack } from '../packs/putIntoPack';
 import { Button } from '../pieces/Button';
 import { fieldClass } from '../pieces/Field';
 import { IconButton } from '../pieces/IconButton';
@@ -33,6 +34,7 @@ interface Props {
 /** What can be done to all chosen samples at once. */
 export function BulkBar({ bulk, targets, sample, where, part, onPart, onClear }: Props) {
   const { perform, run } = bulk;
+  const intoPack = usePutIntoPack();
   const count = targets.length;
   const toggle = (wanted: BulkPart) => () => onPart(part === wanted ? null : wanted);
   const end = () => onPart(null);
@@ -123,6 +125,11 @@ export function BulkBar({ bulk, targets, sample, where, part, onPart, onClear }:
             <Button pressed={part === 'join'} disabled={count < 2} onClick={toggle('join')}>
               Join as stems …
             </Button>
+            {where === 'shelf' && (
+              <Button title="K" onClick={() => intoPack(targets.map(({ sampleId }) => sampleId))}>
+                Into the pack
+              </Button>
+            )}
             {where === 'shelf' &&
               (['tagged', 'original'] as const).map((as) => (
                 <Button

@@ -13,6 +13,7 @@ import { entryQuery } from '../api/useEntry';
 import { Button } from '../pieces/Button';
 import { fieldClass, Labelled, TextField } from '../pieces/Field';
 import { bpmText, formatText } from '../pieces/figures';
+import { IntoPack, packOfChoice, type PackChoice } from '../packs/IntoPack';
 import { aimOf, useTarget } from '../target/target';
 import { Part } from './Part';
 
@@ -35,6 +36,7 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
   const [sampleRate, setSampleRate] = useState<number | null>(null);
   const [template, setTemplate] = useState(USUAL_NAME);
   const [isSaved, setSaved] = useState(true);
+  const [pack, setPack] = useState<PackChoice>({ into: 'none' });
   const [isAsking, setAsking] = useState(false);
   const writing: Writing = { format, sampleRate, template };
   const { data: entry } = useQuery({ ...entryQuery(sample?.sampleId ?? ''), enabled: sample !== null });
@@ -50,7 +52,7 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
         if (wanted) recipes.push(wanted);
         else stays++;
       }
-      if (recipes.length > 0) await askRenders({ recipes, isSaved });
+      if (recipes.length > 0) await askRenders({ recipes, isSaved, packId: await packOfChoice(pack) });
       const rest = stays > 0 ? ` ${stays} ${stays === 1 ? 'is' : 'are'} at the target already.` : '';
       toast(
         recipes.length > 0
@@ -130,6 +132,7 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
         />
         onto the Shelf
       </label>
+      <IntoPack className="max-w-44" value={pack} onChange={setPack} />
       <p className="min-w-0 flex-1 pb-1 text-tiny leading-tight">
         {preview instanceof Error ? (
           <span className="text-one">{preview.message}</span>

@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { hangingWords } from '@/core/library/hanging';
+import { hangingWords, NOTHING_HANGS } from '@/core/library/hanging';
 import { BULK_AT_ONCE, type BulkAction, type BulkResult, type Target } from '@/core/library/orders';
 import { doInBulk, fetchBulkSteps, undoBulk } from '../api/intake';
 import { RefusedError } from '../api/request';
@@ -38,7 +38,7 @@ export function useBulk() {
       stopped.current = false;
       let stepId: number | null = null;
       let done = 0;
-      const hanging = { made: 0, blends: 0 };
+      const hanging = { ...NOTHING_HANGS };
       let words = '';
       const refused: BulkResult['refused'] = [];
       try {
@@ -50,6 +50,7 @@ export function useBulk() {
           done += result.done;
           hanging.made += result.hanging.made;
           hanging.blends = Math.max(hanging.blends, result.hanging.blends);
+          hanging.packs = Math.max(hanging.packs, result.hanging.packs);
           refused.push(...result.refused);
           own.current.keep(result.made);
           own.current.forget(result.refused);

@@ -19,8 +19,12 @@ export function FamilyCard({ sampleId }: { sampleId: string }) {
   });
   const openOnBench = useOpenOnBench();
   if (error) return <p className="text-small text-one">{error.message}</p>;
-  if (!data || (!data.made && !data.mixed && data.children.length + data.blends.length === 0)) return null;
-  const { made, mixed, children, siblings, blends } = data;
+  if (
+    !data ||
+    (!data.made && !data.mixed && data.children.length + data.blends.length + data.packs.length === 0)
+  )
+    return null;
+  const { made, mixed, children, siblings, blends, packs } = data;
   const again = () => {
     if (!made?.parent) return;
     keepDraft(made.parent.sampleId, draftOfRecipe(made.recipe));
@@ -70,21 +74,36 @@ export function FamilyCard({ sampleId }: { sampleId: string }) {
       )}
       <Members title="made of the same" all={siblings} onOpen={openOnBench} />
       <Members title="made of it" all={children} onOpen={openOnBench} />
-      {blends.length > 0 && (
-        <div>
-          <h3 className="text-tiny text-ink-soft">in the blends, {blends.length}</h3>
-          <ul className="max-h-40 overflow-y-auto">
-            {blends.map(({ blendId, name }) => (
-              <li key={blendId} className="truncate">
-                <Link href={`/blend/${blendId}`} className="font-medium hover:underline">
-                  {name}
-                </Link>
-              </li>
-            ))}
-          </ul>
-        </div>
-      )}
+      <Places
+        title="in the blends"
+        all={blends.map(({ blendId, name }) => ({ path: `/blend/${blendId}`, name }))}
+      />
+      <Places
+        title="in the packs"
+        all={packs.map(({ packId, name }) => ({ path: `/pack/${packId}`, name }))}
+      />
     </section>
+  );
+}
+
+/** Where it is used. */
+function Places({ title, all }: { title: string; all: readonly { path: string; name: string }[] }) {
+  if (all.length === 0) return null;
+  return (
+    <div>
+      <h3 className="text-tiny text-ink-soft">
+        {title}, {all.length}
+      </h3>
+      <ul className="max-h-40 overflow-y-auto">
+        {all.map(({ path, name }) => (
+          <li key={path} className="truncate">
+            <Link href={path} className="font-medium hover:underline">
+              {name}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }
 

@@ -19,6 +19,7 @@ import { rememberWorkingList } from '../intake/workingList';
 import { fieldClass } from '../pieces/Field';
 import { IconButton } from '../pieces/IconButton';
 import { InsteadOf } from '../pieces/InsteadOf';
+import { usePutIntoPack } from '../packs/putIntoPack';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 import { usePagedList } from '../pieces/usePagedList';
 import { rowId } from '../pieces/rowGestures';
@@ -104,18 +105,22 @@ export function ShelfScreen() {
     if (current) aim.prepare([current, below, above]);
   }, [aim, target, selected, current, below, above]);
   const intoBlend = usePutIntoBlend();
+  const intoPack = usePutIntoPack();
+  const inHand = () =>
+    chosen.size > 0 ? chosen.targets.map(({ sampleId }) => sampleId) : held ? [held.sampleId] : [];
   useShelfKeys({
     ...{ total, held, setSelected, walk, aim, chosen, chooseAll, bulk, setPart },
     ...{ open, likeThis, thisOne },
     onEdit: () => setAside((now) => (now === 'search' ? 'this one' : 'search')),
     onTiles: () => setTiles((now) => !now),
-    onBlend: () => {
-      const ids =
-        chosen.size > 0 ? chosen.targets.map(({ sampleId }) => sampleId) : held ? [held.sampleId] : [];
+    onPack: () => intoPack(inHand()),
+    onBlend: () =>
       intoBlend(
-        ids.map((sampleId) => ({ sampleId, name: held?.sampleId === sampleId ? held.name : 'one of them' })),
-      );
-    },
+        inHand().map((sampleId) => ({
+          sampleId,
+          name: held?.sampleId === sampleId ? held.name : 'one of them',
+        })),
+      ),
   });
   const blendOne = useCallback((row: SampleSummary) => intoBlend([row]), [intoBlend]);
 

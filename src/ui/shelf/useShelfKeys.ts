@@ -27,12 +27,14 @@ interface Keyed {
   onTiles: () => void;
   /** Puts the row in hand, or all chosen, into the blend. */
   onBlend: () => void;
+  /** … into the pack. */
+  onPack: () => void;
 }
 
 /** The keys of the Shelf. */
 export function useShelfKeys(keyed: Keyed) {
   const { total, held: current, setSelected, walk, aim, chosen, chooseAll, bulk, setPart } = keyed;
-  const { open, likeThis, thisOne, onEdit, onTiles, onBlend } = keyed;
+  const { open, likeThis, thisOne, onEdit, onTiles, onBlend, onPack } = keyed;
   const group = 'Shelf';
   const step =
     (by: number, keepsOthers = false) =>
@@ -157,6 +159,13 @@ export function useShelfKeys(keyed: Keyed) {
       group,
       matches: character('p'),
       run: onBlend,
+    },
+    {
+      keys: 'K',
+      does: 'Put the row, or all chosen, into the pack',
+      group,
+      matches: character('k'),
+      run: onPack,
     },
     { keys: 'G', does: 'As a grid of traces, or a list', group, matches: character('g'), run: onTiles },
     {

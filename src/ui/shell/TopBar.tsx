@@ -15,6 +15,7 @@ const SCREENS = [
   { name: 'Bench', path: '/bench' },
   { name: 'Shelf', path: '/shelf' },
   { name: 'Blend', path: '/blend' },
+  { name: 'Packs', path: '/pack' },
 ] as const;
 
 export function TopBar({ theme: initial }: { theme: Theme }) {

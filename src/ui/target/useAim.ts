@@ -9,6 +9,7 @@ import { placeOf } from '../audio/decodedAudio';
 import { PREPARED_UP_TO, type Aimed } from '../audio/openFit';
 import { engine } from '../audio/engine';
 import { sayInAddress } from '../pieces/address';
+import { useStable } from '../pieces/useStable';
 import { heardOf } from './heardOf';
 import { aimOf, paramsOf, targetNow, useTarget, type TargetState } from './target';
 
@@ -51,7 +52,7 @@ async function aimed(queries: QueryClient, row: Row, target: TargetState): Promi
 }
 
 /** How samples are played, with what was asked for and does not sound yet. */
-function makeAim(queries: QueryClient): Aim {
+function makeAim(queries: QueryClient, targetNow: () => TargetState): Aim {
   let asked = 0;
   let waiting: Parameters<Aim['play']> | null = null;
   const play: Aim['play'] = async (row, from = 0, keepsOthers = false) => {
@@ -100,15 +101,23 @@ function makeAim(queries: QueryClient): Aim {
   return { play, toggle, askAgain, prepare };
 }
 
-/**
- * Plays at the target; when that changes, what sounds goes on at the new one. `isSaid`: the address of the screen says it;
- * `hasClick`: the screen has a click of its own.
- */
-export function useAim({ isSaid = false, hasClick = false } = {}): Aim {
+interface Aiming {
+  /** The address of the screen says the target. */
+  isSaid?: boolean;
+  /** The screen has a click of its own. */
+  hasClick?: boolean;
+  /** The screen has a target of its own. */
+  own?: TargetState | null;
+}
+
+/** Plays at the target; when that changes, what sounds goes on at the new one. */
+export function useAim({ isSaid = false, hasClick = false, own = null }: Aiming = {}): Aim {
   const queries = useQueryClient();
-  const target = useTarget();
+  const common = useTarget();
+  const target = own ?? common;
   useAddress(target, isSaid);
-  const aim = useMemo(() => makeAim(queries), [queries]);
+  const ownNow = useStable(() => own);
+  const aim = useMemo(() => makeAim(queries, () => ownNow() ?? targetNow()), [queries, ownNow]);
   const along = hasClick ? 'own' : target.along;
   useEffect(() => engine.runAlong(along), [along]);
   const before = useRef(target);

@@ -1,0 +1,15 @@
+import { packArchive } from '@/server/packs';
+import { attachment, idOf, respond, streamOf } from '../../../respond';
+
+/** What was written last of a pack, as one ZIP. */
+export const GET = respond<{ id: string }>(async (_, params) => {
+  const { name, byteLength, bytes } = await packArchive(idOf(params, 'pack'));
+  return new Response(streamOf(bytes[Symbol.asyncIterator]() as AsyncGenerator<Uint8Array>), {
+    headers: {
+      'content-type': 'application/zip',
+      'content-disposition': attachment(name),
+      ...(byteLength !== null && { 'content-length': String(byteLength) }),
+      'cache-control': 'no-store',
+    },
+  });
+});

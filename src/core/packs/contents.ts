@@ -1,0 +1,121 @@
+import { proposalOfRow, staysAsItIs } from '../fit/aims';
+import { keyLabel, movedKey } from '../harmony/keyNames';
+import type { SampleSummary } from '../library/entry';
+import { nameFromTemplate } from '../library/nameTemplate';
+import type { Pack, PackPaths, PackTarget } from '../library/pack';
+import { ENDINGS } from '../library/recipe';
+import type { SettledState } from '../library/settled';
+import { whyNotTagged } from '../library/taggable';
+import { eachOnce, safeStem, stemAndEnding } from './fileNames';
+
+/** A row of a list with what its sample may be used for. */
+export interface PackedRow extends SampleSummary {
+  licence: string;
+}
+
+/** What becomes of one sample in a pack. */
+export interface PackLine {
+  sampleId: string;
+  /** null: it is not there any more. */
+  row: PackedRow | null;
+  /** null where nothing of it can be written; `fault` says why. */
+  paths: PackPaths | null;
+  fault: string | null;
+  /** What whoever gives the pack away should know, in words. */
+  notes: string[];
+}
+
+/** What a target is called where files are named after it: "112 BPM, E minor". */
+export function targetName({ tempoBpm, key, isTape }: PackTarget): string {
+  return [
+    tempoBpm !== null && `${Math.round(tempoBpm * 1000) / 1000} BPM`,
+    key && keyLabel(key),
+    isTape && 'as a tape',
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
+/**
+ * What is written of each sample of a pack, and under which names; the same when it is shown and when it is written. `rows`: those that
+ * are there, by their numbers.
+ */
+export function contentsOf(pack: Pack, rows: ReadonlyMap<string, PackedRow>): PackLine[] {
+  const stems = eachOnce();
+  const targetStems = eachOnce();
+  const { atTarget } = pack;
+  const atFolder = atTarget && `at ${safeStem(targetName(atTarget))}`;
+  return pack.sampleIds.map((sampleId, i): PackLine => {
+    const row = rows.get(sampleId) ?? null;
+    const not = (fault: string): PackLine => ({ sampleId, row, paths: null, fault, notes: [] });
+    if (!row) return not('It is not in the library any more, or in the bin.');
+    if (row.standing === 'arrived') return not('It is not measured yet.');
+    const named = (of: SampleSummary) =>
+      nameFromTemplate(pack.template, { ...of, tags: of.tags as SettledState['tags'], number: i + 1 });
+    const { name, fault } = named(row);
+    if (fault) return not(fault);
+    const folder = folderOf(pack, row);
+    const [stem, ending] = stemAndEnding(name);
+    const path = stems(`${folder}${safeStem(stem)}`);
+    const whyNot = pack.files === 'tagged' ? whyNotTagged(row, row.tempoBpm !== null) : null;
+    const hasGrid = row.tempoBpm !== null && row.kind !== 'oneshot';
+    const at = (top: string, rest: string) => `${top}/${path}${rest}`;
+    return {
+      ...{ sampleId, row, fault: null },
+      paths: {
+        file: pack.files === 'none' ? null : at('samples', ending.toLowerCase()),
+        atTarget: atTarget && `${atFolder}/${targetStems(pathAt(row, atTarget))}${endingAt(row, atTarget)}`,
+        click: pack.clicks && hasGrid ? at('clicks', ' click.wav') : null,
+        tempoMap: pack.tempoMaps && hasGrid ? at('tempo maps', '.mid') : null,
+        annotations: pack.annotations ? at('annotations', '.jams') : null,
+        own: pack.annotations ? at('annotations', '.grento.json') : null,
+      },
+      notes: notesOf(row, whyNot, pack.licence),
+    };
+
+    function pathAt(of: SampleSummary, target: PackTarget): string {
+      return `${folder}${safeStem(stemAndEnding(named(rowAt(of, target)).name)[0])}`;
+    }
+  });
+}
+
+/** What a target does to a row: the tempo, key and bars that its name says then. */
+function rowAt(row: SampleSummary, target: PackTarget): SampleSummary {
+  const { tempoBpm, ratio, semitones, bars } = proposalOfRow(row, target);
+  const { keyTonic: tonic, keyMode: mode } = row;
+  return {
+    ...row,
+    tempoBpm: tempoBpm ?? (row.tempoBpm === null ? null : row.tempoBpm / ratio),
+    keyTonic: tonic === null || mode === null ? tonic : movedKey({ tonic, mode }, semitones).tonic,
+    bars: bars ?? row.bars,
+  };
+}
+
+const endingAt = (row: SampleSummary, target: PackTarget): string =>
+  staysAsItIs(proposalOfRow(row, target))
+    ? stemAndEnding(row.name)[1].toLowerCase()
+    : `.${ENDINGS[target.format]}`;
+
+function folderOf({ folders }: Pack, row: SampleSummary): string {
+  const named = (words: string | null | undefined) => (words ? `${safeStem(words)}/` : '');
+  switch (folders) {
+    case 'together':
+      return '';
+    case 'kind':
+      return named(row.kind === 'oneshot' ? 'one-shots' : row.kind && `${row.kind}s`);
+    case 'part':
+      return named(row.tags.find(({ facet }) => facet === 'part')?.value ?? 'other');
+    case 'folder':
+      return row.folder.split('/').filter(Boolean).map(named).join('');
+  }
+}
+
+function notesOf(row: PackedRow, whyNot: string | null, ofThePack: string): string[] {
+  return [
+    row.standing !== 'saved' && 'not saved to the Shelf',
+    row.tempoBpm !== null && row.proof !== 'current' && 'its grid is not proved',
+    row.doubts.length > 0 && `in doubt: ${row.doubts.join('; ')}`,
+    row.licence === '' && ofThePack === '' && 'no licence is stated',
+    whyNot !== null && 'no tags can be written: its file is as it arrived',
+  ].filter((note) => note !== false);
+}

@@ -1,0 +1,158 @@
+import { createHash } from 'node:crypto';
+import { Readable } from 'node:stream';
+import type pg from 'pg';
+import yazl from 'yazl';
+import { emptyPack, MOST_IN_PACK, pack, type Pack, type PackRow } from '@/core/library/pack';
+import { bagName, listsOf, tagFilesOf } from '@/core/packs/bag';
+import { contentsOf, type PackedRow } from '@/core/packs/contents';
+import { ordered, packOrder } from '@/core/packs/orders';
+import type { PackContents } from '@/core/packs/writing';
+import { database, transaction } from '@/store/database';
+import { makeTask } from '@/store/longTasks';
+import { announceStepped } from '@/store/notifications';
+import { readOriginal } from '@/store/originalBytes';
+import { listPacks, packStore, readPacked } from '@/store/packs';
+import { beginWriting, readWritings, readWritten, writingIsOf, type Writing } from '@/store/packWritings';
+import { log } from './log';
+import { steppedCases } from './stepped';
+import { UserError } from './userError';
+
+const cases = steppedCases({
+  ...{ kind: 'pack', store: packStore, state: pack, order: packOrder },
+  ...{ ordered, empty: emptyPack },
+});
+export const { now: packNow, make: makePack, change: changePack, bin: binPack } = cases;
+
+/** All packs, those changed last first. */
+export const packsNow = (): Promise<PackRow[]> => listPacks();
+
+const rowsOf = async ({ sampleIds }: Pack): Promise<Map<string, PackedRow>> =>
+  new Map((await readPacked(database(), sampleIds)).map((row) => [row.sampleId, row]));
+
+/** The samples of a pack as they are now, how far writing it has come, and what can be fetched. */
+export async function packContents(packId: string): Promise<PackContents> {
+  const { state } = await cases.now(packId);
+  const [rows, { last, done }] = await Promise.all([rowsOf(state), readWritings(database(), packId)]);
+  const told = (writing: Writing | null) =>
+    writing && {
+      ...{ taskId: writing.taskId, state: writing.state, begunAt: writing.begunAt },
+      ...{ samples: writing.samples, bytes: writing.bytes, faults: writing.faults, pack: writing.pack },
+    };
+  return { rows: [...rows.values()], last: told(last), done: told(done) };
+}
+
+/** Puts the writing of a pack, as it is now, into the queue. Throws UserError where nothing of it can be written, or it is being written. */
+export async function writePack(packId: string): Promise<{ taskId: number }> {
+  const { state } = await cases.now(packId);
+  const contents = contentsOf(state, await rowsOf(state));
+  if (contents.length === 0) throw new UserError('Nothing is in this pack yet.', 422);
+  if (state.files === 'none' && !state.atTarget)
+    throw new UserError('This pack would hold no sound: choose its files, a target, or both.', 422);
+  const lines = contents.flatMap(({ sampleId, paths }) => (paths ? [{ sampleId, paths }] : []));
+  if (lines.length === 0)
+    throw new UserError(
+      `Nothing of it can be written: ${(contents.find(({ row }) => row) ?? contents[0]).fault}`,
+      422,
+    );
+  const items = contents.map(({ sampleId, row, paths, fault }) => ({
+    name: row?.name ?? 'a sample that is gone',
+    folder: '',
+    path: String(lines.findIndex((line) => paths !== null && line.sampleId === sampleId)),
+    ...{ byteLength: 1000, modifiedMs: null },
+    ...(fault && { fault }),
+  }));
+  const taskId = await transaction(async (client) => {
+    await packStore.read(client, packId, true);
+    const { last } = await readWritings(client, packId);
+    if (last && ['waiting', 'running', 'paused'].includes(last.state))
+      throw new UserError('This pack is being written already; cancel that first, or wait for it.', 409);
+    const writingId = await beginWriting(client, packId, state);
+    const words = `writing the pack “${state.name}”`;
+    const made = await makeTask(client, 'pack', words, { writingId, state, lines }, items);
+    await writingIsOf(client, writingId, made);
+    await announceStepped(client, 'pack', packId);
+    return made;
+  });
+  log.info({ event: 'pack is written', task: taskId, pack: packId, count: lines.length });
+  return { taskId };
+}
+
+/**
+ * Puts a sample that was just made into a pack, with what was made in the same go as one step. Nothing happens where the pack was thrown
+ * away meanwhile, or is full: the sample is in the library all the same.
+ */
+export async function putMade(
+  client: pg.PoolClient,
+  {
+    packId,
+    sampleId,
+    words,
+    curatorId,
+  }: { packId: string; sampleId: string; words: string; curatorId: string | null },
+): Promise<void> {
+  const kept = await packStore.read(client, packId, true);
+  if (!kept || kept.state.sampleIds.length >= MOST_IN_PACK) return;
+  const state = ordered(kept.state, { do: 'put', sampleIds: [sampleId] });
+  if (kept.undo === words) await packStore.growState(client, kept, state);
+  else await packStore.addState(client, kept, state, words, curatorId);
+  await announceStepped(client, 'pack', packId);
+}
+
+export interface PackArchive {
+  name: string;
+  /** null where it cannot be told. */
+  byteLength: number | null;
+  bytes: AsyncIterable<Uint8Array>;
+}
+
+/**
+ * The archive of what was written last of a pack: one folder, which is a bag (RFC 8493). It is put together while it is read, and the same
+ * writing always comes to the same bytes. Throws UserError where nothing was written to its end.
+ */
+export async function packArchive(packId: string): Promise<PackArchive> {
+  await cases.now(packId);
+  const { done } = await readWritings(database(), packId);
+  if (!done) throw new UserError('This pack was not written yet.', 404);
+  const { samples, parts } = await readWritten(done.writingId);
+  const { pack: state, begunAt: writtenAt, faults } = done;
+  const texts = listsOf({ pack: state, samples, writtenAt, faults }).map(({ path, text }) => ({
+    path,
+    bytes: Buffer.from(text),
+  }));
+  const payload = [
+    ...parts.map(({ path, sha256, byteLength }) => ({ path, sha256, byteLength })),
+    ...texts.map(({ path, bytes }) => ({ path, sha256: hashOf(bytes), byteLength: bytes.length })),
+  ];
+  const root = bagName(state);
+  const zip = new yazl.ZipFile();
+  const mtime = new Date(writtenAt);
+  const put = (path: string, bytes: Uint8Array) =>
+    zip.addBuffer(Buffer.from(bytes), `${root}/${path}`, { mtime, compress: false });
+  for (const { path, text } of tagFilesOf({ pack: state, writtenAt }, payload, hashOf))
+    put(path, Buffer.from(text));
+  for (const { path, bytes } of texts) put(`data/${path}`, bytes);
+  for (const { path, originalId, bytes, byteLength } of parts) {
+    if (bytes) put(`data/${path}`, bytes);
+    else
+      zip.addReadStreamLazy(
+        `${root}/data/${path}`,
+        { mtime, compress: false, size: byteLength },
+        // Each is opened when its turn comes, so that one of them is in memory.
+        (open) => open(null, Readable.from(readOriginal(originalId!, 0, byteLength), { objectMode: false })),
+      );
+  }
+  const byteLength = await new Promise<number>((resolve) =>
+    zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void),
+  );
+  zip.on('error', (error) => {
+    log.error({ event: 'pack archive failed', pack: packId, err: error });
+    (zip.outputStream as Readable).destroy(error as Error);
+  });
+  return {
+    name: `${root}.zip`,
+    byteLength: byteLength >= 0 ? byteLength : null,
+    bytes: zip.outputStream as Readable,
+  };
+}
+
+const hashOf = (content: string | Uint8Array) => createHash('sha256').update(content).digest('hex');

@@ -1,0 +1,172 @@
+import type pg from 'pg';
+import { z } from 'zod';
+import { pack, type Pack } from '@/core/library/pack';
+import type { BagSample } from '@/core/packs/bag';
+import { tableRow } from '@/core/packs/table';
+import { differences, type Differences } from '@/core/recipes/differences';
+import { database, type Queryable } from './database';
+import { dropOriginals } from './originalBytes';
+import { PACK_VERSION } from './packs';
+import { fromRow, jsonTime, known } from './rows';
+
+/** A file of a writing: where its bytes are, and by what it was made, where that is worth remembering. */
+export type NewPart = {
+  path: string;
+  sha256: string;
+  byteLength: number;
+  madeBy: string | null;
+  /** How far it is from what was planned, where it was made by a recipe. */
+  differences: Differences | null;
+} & ({ originalId: number; bytes: null } | { originalId: null; bytes: Uint8Array });
+
+/** Begins a writing. Of those before it the last that came to its end is kept until this one does. */
+export async function beginWriting(client: pg.PoolClient, packId: string, state: Pack): Promise<number> {
+  const { rows: old } = await client.query(
+    `select w.writing_id as id from pack_writings w where w.pack_id = $1
+        and w.writing_id is distinct from (select max(x.writing_id) from pack_writings x left join tasks t using (task_id)
+                                            where x.pack_id = $1 and coalesce(t.state, 'done') = 'done')`,
+    [packId],
+  );
+  await dropWritings(
+    client,
+    old.map(({ id }) => id),
+  );
+  const { rows } = await client.query(
+    `insert into pack_writings (pack_id, state, version) values ($1, $2, ${PACK_VERSION}) returning writing_id as id`,
+    [packId, JSON.stringify(state)],
+  );
+  return rows[0].id;
+}
+
+/** Says which task a writing is made by. */
+export async function writingIsOf(client: pg.PoolClient, writingId: number, taskId: number): Promise<void> {
+  await client.query('update pack_writings set task_id = $2 where writing_id = $1', [writingId, taskId]);
+}
+
+/** Removes writings with their files, as far as nothing else rests on those. */
+export async function dropWritings(on: Queryable, writingIds: readonly number[]): Promise<void> {
+  if (writingIds.length === 0) return;
+  const { rows } = await on.query(
+    'select distinct original_id as id from pack_parts where writing_id = any($1) and original_id is not null',
+    [writingIds],
+  );
+  await on.query('delete from pack_writings where writing_id = any($1)', [writingIds]);
+  await dropOriginals(
+    on,
+    rows.map(({ id }) => id),
+  );
+}
+
+/** Removes what was written of packs that have been in the bin for a week. */
+export async function clearBinnedWritings(): Promise<void> {
+  const { rows } = await database().query(
+    `select w.writing_id as id from pack_writings w join packs p using (pack_id) where p.binned_at < now() - interval '7 days'`,
+  );
+  await dropWritings(
+    database(),
+    rows.map(({ id }) => id),
+  );
+}
+
+const madePart = z.object({
+  ...{ originalId: z.number(), sha256: z.string(), byteLength: z.number() },
+  differences: differences.nullable(),
+});
+
+/** A file that was made in the very same way before, of any writing; null where there is none. */
+export async function madeBefore(madeBy: string): Promise<z.infer<typeof madePart> | null> {
+  const { rows } = await database().query(
+    `select original_id as "originalId", sha256, byte_length as "byteLength", differences from pack_parts
+      where made_by = $1 and original_id is not null limit 1`,
+    [madeBy],
+  );
+  return fromRow(madePart.optional(), rows[0], 'file of a pack') ?? null;
+}
+
+/** Writes what belongs to one sample, in the place of what was written of it before. */
+export async function writeParts(
+  client: pg.PoolClient,
+  { writingId, place }: { writingId: number; place: number },
+  { row, durationSeconds }: BagSample,
+  parts: readonly NewPart[],
+): Promise<void> {
+  await client.query('delete from pack_parts where writing_id = $1 and place = $2', [writingId, place]);
+  await client.query(
+    `insert into pack_samples (writing_id, place, row, duration_seconds) values ($1, $2, $3, $4)
+     on conflict (writing_id, place) do update set row = excluded.row, duration_seconds = excluded.duration_seconds`,
+    [writingId, place, JSON.stringify(row), durationSeconds],
+  );
+  for (const { path, originalId, bytes, sha256, byteLength, madeBy, differences: told } of parts)
+    await client.query(
+      `insert into pack_parts (writing_id, place, path, original_id, bytes, sha256, byte_length, made_by, differences)
+       values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+      [
+        ...[writingId, place, path, originalId, bytes, sha256, byteLength, madeBy],
+        told && JSON.stringify(told),
+      ],
+    );
+}
+
+const WRITINGS = `
+  select w.writing_id as "writingId", w.task_id as "taskId", coalesce(t.state, 'done') as state, w.state as pack, w.version,
+         to_json(w.begun_at) as "begunAt",
+         (select count(*) from pack_samples s where s.writing_id = w.writing_id) as samples,
+         (select coalesce(sum(p.byte_length), 0)::double precision from pack_parts p where p.writing_id = w.writing_id) as bytes,
+         coalesce((select json_agg(i.name || ': ' || i.fault order by i.position) from task_items i
+                    where i.task_id = w.task_id and i.state = 'failed'), '[]') as faults
+    from pack_writings w left join tasks t using (task_id)`;
+
+const writing = z.object({
+  writingId: z.number(),
+  taskId: z.number().nullable(),
+  state: z.enum(['waiting', 'running', 'paused', 'done', 'failed', 'cancelled']),
+  pack,
+  begunAt: jsonTime,
+  samples: z.number(),
+  bytes: z.number(),
+  faults: z.array(z.string()),
+});
+export type Writing = z.infer<typeof writing>;
+
+/** The last writing of a pack that was begun, and the last that came to its end. */
+export async function readWritings(
+  on: Queryable,
+  packId: string,
+): Promise<{ last: Writing | null; done: Writing | null }> {
+  const { rows } = await on.query(`${WRITINGS} where w.pack_id = $1 order by w.writing_id desc`, [packId]);
+  for (const { version } of rows) known(version, PACK_VERSION, 'pack');
+  const writings = fromRow(z.array(writing), rows, 'writing of a pack');
+  return { last: writings[0] ?? null, done: writings.find(({ state }) => state === 'done') ?? null };
+}
+
+const part = z.object({
+  path: z.string(),
+  originalId: z.number().nullable(),
+  bytes: z.instanceof(Uint8Array).nullable(),
+  sha256: z.string(),
+  byteLength: z.number(),
+});
+export type Part = z.infer<typeof part>;
+
+/** All that a writing came to, in the order of the pack. */
+export async function readWritten(writingId: number): Promise<{ samples: BagSample[]; parts: Part[] }> {
+  const [{ rows: samples }, { rows: parts }] = await Promise.all([
+    database().query(
+      'select row, duration_seconds as "durationSeconds" from pack_samples where writing_id = $1 order by place',
+      [writingId],
+    ),
+    database().query(
+      `select path, original_id as "originalId", bytes, sha256, byte_length as "byteLength"
+         from pack_parts where writing_id = $1 order by place, path`,
+      [writingId],
+    ),
+  ]);
+  return {
+    samples: fromRow(
+      z.array(z.object({ row: tableRow, durationSeconds: z.number().nullable() })),
+      samples,
+      'line of a pack',
+    ),
+    parts: fromRow(z.array(part), parts, 'file of a pack'),
+  };
+}

@@ -1,0 +1,18 @@
+import { pack, packRow, type Pack, type PackRow } from '@/core/library/pack';
+import type { PackOrder } from '@/core/packs/orders';
+import { packContents } from '@/core/packs/writing';
+import { renderAnswer } from '@/core/recipes/renders';
+import { call, json } from './request';
+import { steppedCalls } from './stepped';
+
+export const PACKS = steppedCalls<Pack, PackOrder, PackRow>('pack', pack, packRow);
+
+const at = (packId: string, rest: string) => `/api/packs/${packId}/${rest}`;
+
+export const fetchContents = (packId: string, signal?: AbortSignal) =>
+  call(packContents, at(packId, 'contents'), { signal });
+
+/** Has it written as it is stored now. */
+export const writePack = (packId: string) => call(renderAnswer, at(packId, 'writing'), json('POST', {}));
+
+export const archiveUrl = (packId: string) => at(packId, 'archive');

@@ -1,0 +1,187 @@
+'use client';
+import { useQueryClient } from '@tanstack/react-query';
+import { Download, Redo2, TriangleAlert, Undo2, X } from 'lucide-react';
+import Link from 'next/link';
+import { useEffect, useState } from 'react';
+import { toast } from 'sonner';
+import type { PackLine } from '@/core/packs/contents';
+import type { PackContents, PackWriting } from '@/core/packs/writing';
+import { archiveUrl, writePack } from '../api/packs';
+import { directTask, useTasks } from '../api/tasks';
+import { Button } from '../pieces/Button';
+import { TextField } from '../pieces/Field';
+import { sizeText } from '../pieces/figures';
+import { IconButton } from '../pieces/IconButton';
+import { useTyped } from '../pieces/useTyped';
+import { countOnTheWay } from '../stepped/inTurn';
+import type { PackHand } from './packHand';
+
+const RUNS: readonly PackWriting['state'][] = ['waiting', 'running', 'paused'];
+/** How soon it is asked again whether what was changed has arrived, ms. */
+const SOON = 50;
+
+interface Props {
+  hand: PackHand;
+  lines: readonly PackLine[];
+  contents: PackContents;
+}
+
+/** What a pack is called, what will be in it, and writing and fetching it. */
+export function PackHead({ hand, lines, contents }: Props) {
+  const { state, undo, redo } = hand;
+  const { field } = useTyped(state.name, (typed) => {
+    const name = typed.trim();
+    if (name && name !== state.name) hand.order({ do: 'set', patch: { name } }, `called “${name}”`);
+  });
+  return (
+    <div
+      role="group"
+      aria-label="Pack"
+      className="flex min-h-11 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule-strong bg-sheet px-4 py-1 text-small whitespace-nowrap"
+    >
+      <h1 className="sr-only">Pack</h1>
+      <Link href="/pack" className="text-ink-soft underline-offset-2 hover:underline" title="All packs">
+        Packs /
+      </Link>
+      <TextField
+        aria-label="Name of the pack"
+        className="w-60 border-transparent! bg-transparent! text-base! font-semibold hover:border-rule-strong! focus:border-rule-strong!"
+        maxLength={120}
+        {...field}
+      />
+      <Counts lines={lines} />
+      <span className="ml-auto flex items-center gap-1">
+        <IconButton
+          label={undo ? `Take back: ${undo} (Ctrl + Z)` : 'Nothing to take back'}
+          disabled={!undo}
+          onClick={() => hand.step('undo')}
+        >
+          <Undo2 aria-hidden />
+        </IconButton>
+        <IconButton
+          label={redo ? `Do again: ${redo} (Ctrl + Shift + Z)` : 'Nothing to do again'}
+          disabled={!redo}
+          onClick={() => hand.step('redo')}
+        >
+          <Redo2 aria-hidden />
+        </IconButton>
+        <Writing hand={hand} lines={lines} contents={contents} />
+      </span>
+    </div>
+  );
+}
+
+/** How much it is, and what somebody should look at before it is given away. */
+function Counts({ lines }: { lines: readonly PackLine[] }) {
+  const files = lines.reduce(
+    (sum, { paths }) => sum + Object.values(paths ?? {}).filter((path) => path !== null).length,
+    0,
+  );
+  const faults = lines.filter(({ fault }) => fault !== null).length;
+  const noted = lines.filter(({ notes }) => notes.length > 0).length;
+  return (
+    <span role="status" className="flex items-center gap-3">
+      <span>
+        <b className="figures">{lines.length}</b> {lines.length === 1 ? 'sample' : 'samples'},{' '}
+        <b className="figures">{files}</b> files
+      </span>
+      {noted > 0 && (
+        <span className="flex items-center gap-1 text-look">
+          <TriangleAlert className="size-3.5" aria-hidden />
+          {noted} to look at
+        </span>
+      )}
+      {faults > 0 && <span className="text-one">{faults} cannot be written</span>}
+    </span>
+  );
+}
+
+/** Writes it, says how far that has come, and gives what was written. */
+function Writing({ hand, lines, contents }: Props) {
+  const queries = useQueryClient();
+  const { data } = useTasks();
+  const [isAsking, setAsking] = useState(false);
+  const { last, done } = contents;
+  const task = data?.tasks.find(({ taskId }) => taskId === last?.taskId);
+  const now = task?.state ?? last?.state;
+  // The list of tasks is asked more often than what the pack holds.
+  useEffect(() => {
+    if (last && now !== last.state) void queries.invalidateQueries({ queryKey: ['pack contents', hand.id] });
+  }, [last, now, queries, hand.id]);
+  const write = async () => {
+    setAsking(true);
+    try {
+      // What was just changed is written as well.
+      while (countOnTheWay(hand.id) > 0) await new Promise((resolve) => setTimeout(resolve, SOON));
+      await writePack(hand.id);
+      await queries.invalidateQueries({ queryKey: ['pack contents', hand.id] });
+      void queries.invalidateQueries({ queryKey: ['tasks'] });
+    } catch (error) {
+      toast.error((error as Error).message);
+    } finally {
+      setAsking(false);
+    }
+  };
+  const direct = (move: 'cancel' | 'pause' | 'resume') => {
+    if (task) directTask(task.taskId, move).catch((error: Error) => toast.error(error.message));
+  };
+  if (last && task && now && RUNS.includes(now)) {
+    const ended = task.done + task.failed;
+    return (
+      <>
+        <progress className="h-1.5 w-40" max={task.bytes} value={task.received} aria-label="Written" />
+        <span role="status" className="figures">
+          {now === 'waiting' ? 'waits' : `${ended} of ${task.files}`}
+          {now === 'paused' && ', rests'}
+        </span>
+        <Button onClick={() => direct(now === 'paused' ? 'resume' : 'pause')}>
+          {now === 'paused' ? 'Go on' : 'Pause'}
+        </Button>
+        <IconButton label="Cancel writing" onClick={() => direct('cancel')}>
+          <X aria-hidden />
+        </IconButton>
+      </>
+    );
+  }
+  const isNow = done !== null && JSON.stringify(done.pack) === JSON.stringify(hand.state);
+  const cannot =
+    lines.every(({ paths }) => paths === null) || (hand.state.files === 'none' && !hand.state.atTarget);
+  return (
+    <>
+      {last && (now === 'failed' || now === 'cancelled') && (
+        <span className="text-one">
+          {now === 'failed' ? (task?.fault ?? 'Writing failed.') : 'cancelled'}
+        </span>
+      )}
+      {done && (
+        <>
+          <span className="text-ink-soft" title={done.faults.join('\n')}>
+            {isNow ? 'written' : 'changed since it was written'}
+            {done.faults.length > 0 && `, ${done.faults.length} missing`}
+          </span>
+          <a
+            href={archiveUrl(hand.id)}
+            download
+            className="inline-flex h-7 items-center gap-1.5 border border-rule-strong bg-sheet px-2.5 hover:bg-wash-ink"
+          >
+            <Download className="size-3.5" aria-hidden /> Fetch, {sizeText(done.bytes)}
+          </a>
+        </>
+      )}
+      <Button
+        tone={isNow ? 'plain' : 'strong'}
+        disabled={isAsking || cannot}
+        title={
+          lines.length === 0
+            ? 'Nothing is in it yet'
+            : cannot
+              ? 'Nothing of it can be written: no sound is chosen, or no sample can be written'
+              : 'Makes every file, and one ZIP of them'
+        }
+        onClick={() => void write()}
+      >
+        Write {done ? 'it anew' : 'it'}
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,83 @@
+'use client';
+import { useQuery } from '@tanstack/react-query';
+import Link from 'next/link';
+import { useEffect, useMemo } from 'react';
+import { contentsOf, type PackLine } from '@/core/packs/contents';
+import { ordered } from '@/core/packs/orders';
+import { fetchContents, PACKS } from '../api/packs';
+import { useOpenOnBench } from '../api/useEntry';
+import { engine } from '../audio/engine';
+import { useHand } from '../pieces/useHand';
+import { rememberLast } from '../stepped/last';
+import { useStepped } from '../stepped/useStepped';
+import { useAim } from '../target/useAim';
+import { PackForm } from './PackForm';
+import type { PackHand } from './packHand';
+import { PackHead } from './PackHead';
+import { PackLines } from './PackLines';
+import { usePackKeys } from './usePackKeys';
+
+/** Samples that are gathered to be given away: what of them is written, and under which names. */
+export function PackScreen({ packId }: { packId: string }) {
+  const { hand, error } = useStepped(PACKS, ordered, packId);
+  useEffect(() => {
+    if (hand) rememberLast('pack', packId);
+  }, [hand, packId]);
+  if (error)
+    return (
+      <div className="p-10 text-center">
+        <p className="text-one">{error.message}</p>
+        <p className="mt-3">
+          <Link href="/pack" className="underline">
+            All packs
+          </Link>
+        </p>
+      </div>
+    );
+  if (!hand) return <p className="p-10 text-center text-ink-soft">Opening the pack …</p>;
+  return <Open hand={hand} />;
+}
+
+function Open({ hand }: { hand: PackHand }) {
+  const { state } = hand;
+  const openOnBench = useOpenOnBench();
+  const ids = state.sampleIds.join();
+  const { data, error } = useQuery({
+    queryKey: ['pack contents', hand.id, ids],
+    queryFn: ({ signal }) => fetchContents(hand.id, signal),
+    placeholderData: (before) => before,
+  });
+  const rows = useMemo(() => new Map((data?.rows ?? []).map((row) => [row.sampleId, row])), [data]);
+  const lines = useMemo(() => contentsOf(state, rows), [state, rows]);
+  const { atTarget } = state;
+  const aim = useAim({
+    own: {
+      ...{ isOn: atTarget !== null, tempoBpm: atTarget?.tempoBpm ?? null, key: atTarget?.key ?? null },
+      ...{ isTape: atTarget?.isTape ?? false, handOver: 'beat', along: 'nothing' },
+    },
+  });
+  useEffect(() => () => engine.stop(), []);
+  const list = useHand<PackLine>({
+    total: lines.length,
+    rowAt: (index) => lines[index] ?? null,
+    indexOf: (sampleId) => lines.findIndex((line) => line.sampleId === sampleId),
+    asked: hand.id,
+  });
+  usePackKeys({ hand, lines, list, aim, open: openOnBench });
+  // Before its samples are known nothing can be said of them.
+  if (!data)
+    return (
+      <p className="p-10 text-center text-ink-soft">
+        {error ? <span className="text-one">{error.message}</span> : 'Opening the pack …'}
+      </p>
+    );
+  return (
+    <div className="flex h-full flex-col">
+      <PackHead hand={hand} lines={lines} contents={data} />
+      <div className="flex min-h-0 flex-1">
+        <PackForm hand={hand} />
+        <PackLines hand={hand} lines={lines} list={list} aim={aim} onOpen={openOnBench} />
+      </div>
+    </div>
+  );
+}
