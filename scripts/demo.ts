@@ -11,6 +11,10 @@ import type { Recipe } from '../src/core/library/recipe';
 import type { SampleRequest } from '../src/core/library/orders';
 import { renderAnswer } from '../src/core/recipes/renders';
 import { DEMO_BLEND } from '../src/demo/blend';
+import { DEMO_PACK } from '../src/demo/pack';
+import { keptPack } from '../src/core/library/pack';
+import { samplePage } from '../src/core/library/shelfQuery';
+import type { PackOrder } from '../src/core/packs/orders';
 import { DEMO_LIBRARY } from '../src/demo/library';
 import { DERIVED } from '../src/demo/derived';
 import { PROPERTY_ROOM } from '../src/demo/propertyRoom';
@@ -120,6 +124,20 @@ async function makeBlend(ids: ReadonlyMap<string, string>) {
   await posted(`blends/${kept.id}`, { do: 'undo' }, hand);
 }
 
+/** A pack of what the second act needs, ready to be written. What was made is in it as well, so it knows its numbers by name. */
+async function makePack() {
+  const hand = { [CURATOR_HEADER]: curator.parse(await posted('curators', { name: KEEPER })).curatorId };
+  const { name, of, set } = DEMO_PACK;
+  const { id } = keptPack.parse(await posted('packs', { name }, hand));
+  const { rows } = samplePage.parse(await asked('shelf?limit=200&sort=name&direction=up'));
+  const ids = new Map(rows.map((row) => [row.name, row.sampleId]));
+  const sampleIds = of.flatMap((one) => ids.get(one) ?? []);
+  const change = (words: string, order: PackOrder) =>
+    posted(`packs/${id}`, { do: 'order', words, order }, hand);
+  await change(`${sampleIds.length} samples put in`, { do: 'put', sampleIds });
+  await change('how it is written', { do: 'set', patch: set });
+}
+
 async function main() {
   if (!address && !folder) {
     console.log(HELP);
@@ -149,6 +167,7 @@ async function main() {
   if (workshop === 0) {
     await makeDerived(ids);
     await makeBlend(ids);
+    await makePack();
   }
   process.stdout.write('\n');
 }

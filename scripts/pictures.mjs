@@ -61,12 +61,6 @@ const PICTURES = {
     await page.goto(`${address}/intake`);
     await page.getByRole('row').filter({ hasText: 'Trapdoor' }).getByRole('gridcell').nth(3).click();
   },
-  words: async (page) => {
-    await page.goto(`${address}/intake`);
-    await page.waitForTimeout(1000);
-    await page.keyboard.press('?');
-    await page.getByRole('button', { name: 'Words' }).click();
-  },
   'stem-sets': async (page) => page.goto(`${address}/intake/stems`),
   'kept-place': async (page) => {
     await page.goto(`${address}/intake/places`);
@@ -86,6 +80,13 @@ const PICTURES = {
     await page.getByRole('button', { name: 'Tin Soldiers.wav', exact: true }).click();
     await page.keyboard.press('Space');
     await page.waitForTimeout(3000);
+  },
+  pack: async (page) => {
+    const [{ packId }] = await ask('/api/packs');
+    await page.goto(`${address}/pack/${packId}`);
+    await page.getByRole('button', { name: 'Write it' }).click();
+    await page.getByRole('link', { name: /^Fetch/ }).waitFor({ timeout: 120_000 });
+    await page.getByText('Three Lanterns').first().click();
   },
   // These before the next one settles a tempo that is beside.
   'bench-cut': async (page) => {

@@ -12,10 +12,12 @@ const SCREENS = [
   '/shelf',
   '/settings',
   '/blend',
+  '/pack',
 ];
 
 let bench = '';
 let blend = '';
+let pack = '';
 test.beforeAll(async ({ browser, baseURL }) => {
   const page = await browser.newPage({ baseURL });
   const sampleId = await given(page, loopFile('Reachable.wav', { bpm: 101, bars: 4, seed: 881 }));
@@ -33,6 +35,10 @@ test.beforeAll(async ({ browser, baseURL }) => {
         },
       },
     });
+  const packed = await (await page.request.post('/api/packs', { data: { name: 'To give away' } })).json();
+  pack = `/pack/${packed.id}`;
+  const order = { do: 'put', sampleIds: [sampleId] };
+  await page.request.post(`/api/packs/${packed.id}`, { data: { do: 'order', words: 'put in', order } });
   await page.close();
 });
 
@@ -45,7 +51,7 @@ async function settled(page: Page, screen: string) {
 test('no screen has anything serious in the way of those who do not see or do not use a mouse', async ({
   page,
 }) => {
-  for (const screen of [...SCREENS, bench, `${bench}/sheet`, blend]) {
+  for (const screen of [...SCREENS, bench, `${bench}/sheet`, blend, pack]) {
     await settled(page, screen);
     const { violations } = await new AxeBuilder({ page }).analyze();
     const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');

@@ -26,7 +26,7 @@ export interface PackLine {
 }
 
 /** What a target is called where files are named after it: "112 BPM, E minor". */
-export function targetName({ tempoBpm, key, isTape }: PackTarget): string {
+function targetName({ tempoBpm, key, isTape }: PackTarget): string {
   return [
     tempoBpm !== null && `${Math.round(tempoBpm * 1000) / 1000} BPM`,
     key && keyLabel(key),
@@ -70,7 +70,7 @@ export function contentsOf(pack: Pack, rows: ReadonlyMap<string, PackedRow>): Pa
         annotations: pack.annotations ? at('annotations', '.jams') : null,
         own: pack.annotations ? at('annotations', '.grento.json') : null,
       },
-      notes: notesOf(row, whyNot, pack.licence),
+      notes: notesOf(pack, row, whyNot),
     };
 
     function pathAt(of: SampleSummary, target: PackTarget): string {
@@ -96,6 +96,10 @@ const endingAt = (row: SampleSummary, target: PackTarget): string =>
     ? stemAndEnding(row.name)[1].toLowerCase()
     : `.${ENDINGS[target.format]}`;
 
+/** From here on a strain is told: it is more than some. */
+const STRAINED = 0.85;
+const NOT_BENT = { strain: 0, word: 'none' };
+
 function folderOf({ folders }: Pack, row: SampleSummary): string {
   const named = (words: string | null | undefined) => (words ? `${safeStem(words)}/` : '');
   switch (folders) {
@@ -110,12 +114,14 @@ function folderOf({ folders }: Pack, row: SampleSummary): string {
   }
 }
 
-function notesOf(row: PackedRow, whyNot: string | null, ofThePack: string): string[] {
+function notesOf({ licence, atTarget }: Pack, row: PackedRow, whyNot: string | null): string[] {
+  const { strain, word } = atTarget ? proposalOfRow(row, atTarget) : NOT_BENT;
   return [
     row.standing !== 'saved' && 'not saved to the Shelf',
     row.tempoBpm !== null && row.proof !== 'current' && 'its grid is not proved',
     row.doubts.length > 0 && `in doubt: ${row.doubts.join('; ')}`,
-    row.licence === '' && ofThePack === '' && 'no licence is stated',
+    row.licence === '' && licence === '' && 'no licence is stated',
+    strain > STRAINED && `${word} strain at the target`,
     whyNot !== null && 'no tags can be written: its file is as it arrived',
   ].filter((note) => note !== false);
 }

@@ -12,6 +12,7 @@ import { Button } from '../pieces/Button';
 import { TextField } from '../pieces/Field';
 import { sizeText } from '../pieces/figures';
 import { IconButton } from '../pieces/IconButton';
+import { keepKeysFree } from '../pieces/pressedByMouse';
 import { useTyped } from '../pieces/useTyped';
 import { countOnTheWay } from '../stepped/inTurn';
 import type { PackHand } from './packHand';
@@ -24,10 +25,12 @@ interface Props {
   hand: PackHand;
   lines: readonly PackLine[];
   contents: PackContents;
+  /** Brings the next sample that something is to be said of into sight. */
+  onLook: () => void;
 }
 
 /** What a pack is called, what will be in it, and writing and fetching it. */
-export function PackHead({ hand, lines, contents }: Props) {
+export function PackHead({ hand, lines, contents, onLook }: Props) {
   const { state, undo, redo } = hand;
   const { field } = useTyped(state.name, (typed) => {
     const name = typed.trim();
@@ -49,7 +52,7 @@ export function PackHead({ hand, lines, contents }: Props) {
         maxLength={120}
         {...field}
       />
-      <Counts lines={lines} />
+      <Counts lines={lines} onLook={onLook} />
       <span className="ml-auto flex items-center gap-1">
         <IconButton
           label={undo ? `Take back: ${undo} (Ctrl + Z)` : 'Nothing to take back'}
@@ -72,13 +75,13 @@ export function PackHead({ hand, lines, contents }: Props) {
 }
 
 /** How much it is, and what somebody should look at before it is given away. */
-function Counts({ lines }: { lines: readonly PackLine[] }) {
+function Counts({ lines, onLook }: Pick<Props, 'lines' | 'onLook'>) {
   const files = lines.reduce(
     (sum, { paths }) => sum + Object.values(paths ?? {}).filter((path) => path !== null).length,
     0,
   );
   const faults = lines.filter(({ fault }) => fault !== null).length;
-  const noted = lines.filter(({ notes }) => notes.length > 0).length;
+  const noted = lines.filter(({ notes, fault }) => notes.length > 0 && !fault).length;
   return (
     <span role="status" className="flex items-center gap-3">
       <span>
@@ -86,10 +89,16 @@ function Counts({ lines }: { lines: readonly PackLine[] }) {
         <b className="figures">{files}</b> files
       </span>
       {noted > 0 && (
-        <span className="flex items-center gap-1 text-look">
+        <button
+          type="button"
+          onMouseDown={keepKeysFree}
+          title="Shows the next one"
+          className="flex items-center gap-1 text-look underline-offset-2 hover:underline"
+          onClick={onLook}
+        >
           <TriangleAlert className="size-3.5" aria-hidden />
           {noted} to look at
-        </span>
+        </button>
       )}
       {faults > 0 && <span className="text-one">{faults} cannot be written</span>}
     </span>
@@ -97,7 +106,7 @@ function Counts({ lines }: { lines: readonly PackLine[] }) {
 }
 
 /** Writes it, says how far that has come, and gives what was written. */
-function Writing({ hand, lines, contents }: Props) {
+function Writing({ hand, lines, contents }: Omit<Props, 'onLook'>) {
   const queries = useQueryClient();
   const { data } = useTasks();
   const [isAsking, setAsking] = useState(false);

@@ -64,6 +64,11 @@ function Open({ hand }: { hand: PackHand }) {
     asked: hand.id,
   });
   usePackKeys({ hand, lines, list, aim, open: openOnBench });
+  const onLook = () => {
+    const isNoted = ({ notes, fault }: PackLine) => notes.length > 0 || fault !== null;
+    const next = lines.findIndex((line, i) => i > list.selected && isNoted(line));
+    list.setSelected(next >= 0 ? next : lines.findIndex(isNoted));
+  };
   // Before its samples are known nothing can be said of them.
   if (!data)
     return (
@@ -73,7 +78,7 @@ function Open({ hand }: { hand: PackHand }) {
     );
   return (
     <div className="flex h-full flex-col">
-      <PackHead hand={hand} lines={lines} contents={data} />
+      <PackHead hand={hand} lines={lines} contents={data} onLook={onLook} />
       <div className="flex min-h-0 flex-1">
         <PackForm hand={hand} />
         <PackLines hand={hand} lines={lines} list={list} aim={aim} onOpen={openOnBench} />

@@ -1,0 +1,101 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { expect, test, type Page } from './alive';
+import { unzipped } from '../support/unzipped';
+import { given, loopFile } from './support';
+
+async function saved(page: Page, name: string, bpm: number): Promise<string> {
+  const sampleId = await given(page, loopFile(name, { bpm, bars: 2, seed: bpm }));
+  const { sequence } = await (await page.request.get(`/api/samples/${sampleId}`)).json();
+  const data = { base: sequence, order: { do: 'save' } };
+  expect((await page.request.post(`/api/samples/${sampleId}/changes`, { data })).ok()).toBe(true);
+  return sampleId;
+}
+
+test('samples of the Shelf are gathered, named, put in order, written and fetched', async ({ page }) => {
+  for (const [name, bpm] of [
+    ['Packed rope.wav', 92],
+    ['Packed ladder.wav', 104],
+    ['Packed lamp.wav', 118],
+  ] as const)
+    await saved(page, name, bpm);
+  const { id } = await (await page.request.post('/api/packs', { data: { name: 'Rigging' } })).json();
+  await page.goto(`/pack/${id}`);
+  await expect(page.getByText('Nothing is in this pack yet')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Write it' })).toBeDisabled();
+
+  // Whatever is put in from elsewhere goes into the pack that was worked on last.
+  await page.goto('/shelf');
+  await page.getByLabel('Search the Shelf').fill('packed');
+  await expect(page.getByRole('status').first()).toHaveText('3 saved samples');
+  await page.getByLabel('Order').selectOption('name');
+  await page.getByLabel('Search the Shelf').blur();
+  await page.keyboard.press('Control+a');
+  await expect(page.getByRole('region', { name: 'Chosen samples' })).toContainText('3 chosen');
+  await page.keyboard.press('k');
+  await page.getByRole('button', { name: 'Open it' }).click();
+  const rows = page.getByRole('grid', { name: 'Samples of the pack' }).getByRole('row');
+  await expect(rows).toHaveCount(3);
+  await expect(page.getByLabel('Name of the pack')).toHaveValue('Rigging');
+  await expect(rows.first()).toContainText('samples/Packed ladder.wav');
+  await expect(rows.first()).toContainText('its grid is not proved; no licence is stated');
+
+  const template = page.getByRole('textbox', { name: /^template/ });
+  await template.fill('{number} {name}[ {bpm0} bpm]');
+  await template.press('Enter');
+  await expect(rows.nth(2)).toContainText('samples/03 Packed rope 92 bpm.wav');
+  await template.fill('{colour}');
+  await template.press('Enter');
+  await expect(rows.first()).toContainText('There is no field {colour}.');
+  await expect(page.getByRole('button', { name: 'Write it' })).toBeDisabled();
+  await page.keyboard.press('Control+z');
+  await expect(rows.nth(2)).toContainText('samples/03 Packed rope 92 bpm.wav');
+
+  // By keys and by dragging: another place; taken out, and back.
+  await rows.nth(2).click({ position: { x: 600, y: 24 } });
+  await page.keyboard.press('Alt+ArrowUp');
+  await expect(rows.nth(1)).toContainText('02 Packed rope');
+  await rows.nth(1).locator('.cursor-grab').hover();
+  await page.mouse.down();
+  await page.mouse.move(320, 200, { steps: 4 });
+  const top = (await rows.first().boundingBox())!;
+  await page.mouse.move(320, top.y + 10, { steps: 6 });
+  await page.mouse.up();
+  await expect(rows.first()).toContainText('01 Packed rope');
+  await page.keyboard.press('Delete');
+  await expect(rows).toHaveCount(2);
+  await page.keyboard.press('Control+z');
+  await expect(rows).toHaveCount(3);
+
+  await page.getByLabel('all at one tempo or key too').check();
+  const tempo = page.getByLabel('Tempo of the pack, BPM');
+  await tempo.fill('100');
+  await tempo.press('Enter');
+  await expect(rows.first()).toContainText('at 100 BPM/01 Packed rope 100 bpm.wav');
+  await page.getByRole('button', { name: 'Write it' }).click();
+  await page.getByRole('link', { name: /^Fetch/ }).waitFor({ timeout: 90_000 });
+  // All of it is as it was after a reload.
+  await page.reload();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: /^Fetch/ }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('Rigging.zip');
+  const files = await unzipped(readFileSync(await download.path()));
+  const shown = 'Rigging/data/at 100 BPM/01 Packed rope 100 bpm.wav';
+  expect([...files.keys()]).toContain(shown);
+  const sum = createHash('sha256').update(files.get(shown)!).digest('hex');
+  expect(files.get('Rigging/manifest-sha256.txt')!.toString()).toContain(
+    `${sum}  data/at 100 BPM/01 Packed rope`,
+  );
+
+  // Changed again, what was written can still be fetched, and says so.
+  await page.getByLabel('tempo map').check();
+  await expect(page.getByText('changed since it was written')).toBeVisible();
+  await page.goto('/pack');
+  await expect(page.getByRole('list', { name: 'Packs' })).toContainText('Rigging');
+  await page.getByRole('button', { name: 'Throw Rigging away' }).click();
+  await expect(page.getByRole('link', { name: /Rigging/ })).toBeHidden();
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByRole('link', { name: /Rigging/ })).toBeVisible();
+});
