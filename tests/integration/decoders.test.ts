@@ -1,8 +1,9 @@
 import { decodeAudio } from '@/core/formats/decode';
+import { mpegHeaderAt } from '@/core/formats/mpegFrames';
 import { readEntry } from '@/server/entry';
 import { md5 } from '@/server/md5';
 import { closeDatabase } from '@/store/database';
-import { opening } from '../support/bytes';
+import { opening, together } from '../support/bytes';
 import { encoded, type Encoded } from '../support/encoders';
 import { drumFile } from '../support/files';
 import { bring, emptyLibrary, measureAll } from '../support/library';
@@ -112,6 +113,38 @@ test.each(COMPRESSED)('damage in the middle of a %s file costs itself and moves 
   const behind = gap.from + gap.seconds + 0.3;
   expect(wrong(0, gap.from - 0.1)).toBeLessThan(1e-3);
   expect(wrong(behind, Math.min(behind + 2, sound.frames / sampleRate))).toBeLessThan(1e-3);
+});
+
+test('whatever is damaged, replaced or cut out of an MP3 of changing bit rate, what stands behind it stays in its place', async () => {
+  const whole = encoded(wav, 'mp3Changing');
+  const sound = await monoOf(whole);
+  const starts: number[] = [];
+  let at = 0;
+  while (!mpegHeaderAt(whole, at)) at++;
+  for (let header = mpegHeaderAt(whole, at); header; header = mpegHeaderAt(whole, (at += header.length)))
+    starts.push(at);
+  const changed = (from: number, change: (bytes: Uint8Array, from: number) => Uint8Array) =>
+    change(whole.slice(), starts[from]);
+  const files = [
+    // Sync, make, bit rate, padding of one header.
+    ...[0x000080, 0x000008, 0x001000, 0x002000, 0x008000, 0x000200].map((bits, i) =>
+      changed(60 + 20 * i, (bytes, from) => {
+        for (const byte of [0, 1, 2]) bytes[from + byte] ^= (bits >> (8 * byte)) & 0xff;
+        return bytes;
+      }),
+    ),
+    changed(90, (bytes, from) => bytes.fill(0x55, from + 31, from + 4000)),
+    changed(150, (bytes, from) => together(bytes.subarray(0, from + 100), bytes.subarray(from + 3500))),
+  ];
+  for (const file of files) {
+    const { frames, samples } = await monoOf(file);
+    expect(frames).toBe(sound.frames);
+    // The last second is what it was, where it was.
+    let most = 0;
+    for (let i = frames - 44_100; i < frames; i++)
+      most = Math.max(most, Math.abs(samples[i] - sound.samples[i]));
+    expect(most).toBeLessThan(1e-3);
+  }
 });
 
 test('an MP3 whose head says that more was put around the sound than was loses nothing, and says so', async () => {

@@ -5,12 +5,13 @@ import { join } from 'node:path';
 
 /** Debian's encoders, for test files in formats that Grento reads but does not write. */
 const ENCODERS: Record<
-  'flac' | 'oggFlac' | 'mp3' | 'ogg' | 'opus' | 'm4a' | 'm4aNoEdits' | 'mp3Plain',
+  'flac' | 'oggFlac' | 'mp3' | 'ogg' | 'opus' | 'm4a' | 'm4aNoEdits' | 'mp3Plain' | 'mp3Changing',
   (wav: string, out: string) => [program: string, args: string[]]
 > = {
   flac: (wav: string, out: string) => ['flac', ['--silent', '-o', out, wav]],
   mp3: (wav: string, out: string) => ['lame', ['--quiet', '-b', '192', wav, out]],
   /** Without the gapless statement in its first frame. */
+  mp3Changing: (wav: string, out: string) => ['lame', ['--quiet', '-V', '3', wav, out]],
   mp3Plain: (wav: string, out: string) => ['lame', ['--quiet', '-t', '-b', '192', wav, out]],
   m4a: (wav: string, out: string) => [
     'ffmpeg',

@@ -128,7 +128,7 @@ async function decodeAs(
     case 'ogg-flac':
       return (await import('./decodeFlac')).decodeOggFlac(reader, sink, options);
     case 'mp3':
-      return (await import('./decodeMpeg')).decodeMpeg(reader, sink, options);
+      return (await import('./decodeMpeg')).decodeMpeg(reader, again, sink, options);
     case 'ogg-vorbis':
     case 'ogg-opus':
       return (await import('./decodeOgg')).decodeOgg(format, reader, sink);

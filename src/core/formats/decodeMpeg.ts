@@ -3,6 +3,7 @@ import type { DecodeOptions, DecodedSummary, Lost, PcmSink } from './audioFormat
 import { orNull, sameLayout, soundOf } from './blockDecoder';
 import type { ByteReader } from './byteReader';
 import { claimsOf, mpegFrames, silentFrame, type MpegClaims } from './mpegFrames';
+import { framesLost } from './mpegGaps';
 import { lostAtEnd, lostWords, placing, type Placing } from './placing';
 import { windowOf } from './window';
 import { lameCrc16 } from './checksums';
@@ -16,11 +17,13 @@ const MOST_LOST = 23_000;
 
 /**
  * Decodes MPEG layer III. Silent frames stand for bytes between frames that are none, so that nothing behind them
- * moves; what the first frame says of the whole is held against what is there. Throws UndecodableError with a sentence
+ * moves; what the first frame says of the whole is held against what is there. `again`: the same from its beginning, for
+ * damaged ones, of which all is looked through before it is said how much is missing. Throws UndecodableError with a sentence
  * for the user.
  */
 export async function decodeMpeg(
   reader: ByteReader,
+  again: () => ByteReader,
   sink: PcmSink,
   { onClaim }: DecodeOptions,
 ): Promise<DecodedSummary> {
@@ -53,6 +56,9 @@ export async function decodeMpeg(
     sameLayout(layout.sampleRate, layout.channels, block);
     places.append(soundOf(block));
   };
+  /** What is missing before each gap; asked for at the first one. */
+  let gaps: number[] | null = null;
+  const lostHere = async () => (gaps ??= await framesLost(windowOf(again()))).shift() ?? 0;
   const put = async (frame: Uint8Array) => {
     part.push(frame);
     held += frame.length;
@@ -78,7 +84,7 @@ export async function decodeMpeg(
           continue;
         }
       }
-      const missing = frames === 0 ? 0 : Math.round((frame.passed * frames) / bytes);
+      const missing = frames > 0 && frame.passed > 0 ? await lostHere() : 0;
       if (missing > 0 && missing < MOST_LOST) {
         const seconds = header.samples / header.sampleRate;
         lost.push({ from: frames * seconds, seconds: missing * seconds });

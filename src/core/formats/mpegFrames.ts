@@ -30,16 +30,27 @@ export function mpegHeaderAt(bytes: Uint8Array, at: number): MpegHeader | null {
   if (version === 1 || bitRateIndex === 0 || bitRateIndex === 15 || rateIndex === 3) return null;
   const full = version === 3;
   const sampleRate = RATES[rateIndex] / (full ? 1 : version === 2 ? 2 : 4);
-  const kilobits = (full ? BIT_RATES.v1 : BIT_RATES.v2)[bitRateIndex];
   const channels = bytes[at + 3] >> 6 === 3 ? 1 : 2;
   return {
-    length: Math.floor(((full ? 144000 : 72000) * kilobits) / sampleRate) + ((bytes[at + 2] >> 1) & 1),
+    length: lengthOf(full, bitRateIndex, sampleRate) + ((bytes[at + 2] >> 1) & 1),
     sampleRate,
     channels,
     samples: full ? 1152 : 576,
     sideBytes: full ? (channels === 1 ? 17 : 32) : channels === 1 ? 9 : 17,
     hasChecksum: (bytes[at + 1] & 1) === 0,
   };
+}
+
+const lengthOf = (full: boolean, bitRateIndex: number, sampleRate: number) =>
+  Math.floor(((full ? 144000 : 72000) * (full ? BIT_RATES.v1 : BIT_RATES.v2)[bitRateIndex]) / sampleRate);
+
+/** All lengths, bytes, that frames of a stream can have: of every bit rate, padded by a byte or not. */
+export function frameLengths({ sampleRate, samples }: MpegHeader): ReadonlySet<number> {
+  const full = samples === 1152;
+  const lengths = new Set<number>();
+  for (let index = 1; index < 15; index++)
+    for (const padding of [0, 1]) lengths.add(lengthOf(full, index, sampleRate) + padding);
+  return lengths;
 }
 
 /** What an encoder says of the whole in a first frame that holds no sound ("Xing" or "Info", with LAME's addition). */
@@ -83,8 +94,8 @@ export async function* mpegFrames(window: ByteWindow): AsyncGenerator<MpegFrame,
     const fits: boolean =
       header !== null &&
       (!known || isAlike(header, known)) &&
-      ((await goesOn(window, 0, header)) ||
-        (passed === 0 && isAsLong(header, last) && (await isBeforeDamage(window, header))));
+      (((await goesOn(window, 0, header)) && !(await holdsAnother(window, header))) ||
+        (passed === 0 && last !== null && (await isBeforeDamage(window, header, last))));
     if (header && fits) {
       const whole = await window.has(header.length);
       if (whole) {
@@ -124,8 +135,7 @@ const isAlike = (a: MpegHeader, b: MpegHeader) =>
   a.sampleRate === b.sampleRate && a.samples === b.samples && a.channels === b.channels;
 
 /** But for a byte of padding: its length is not what was damaged. */
-const isAsLong = ({ length }: MpegHeader, last: MpegHeader | null) =>
-  last !== null && Math.abs(length - last.length) <= 1;
+const isAsLong = ({ length }: MpegHeader, last: MpegHeader) => Math.abs(length - last.length) <= 1;
 
 /** Whether another frame, a tag or the end follows: a single sync word is too common by chance. */
 async function goesOn(window: ByteWindow, at: number, header: MpegHeader): Promise<boolean> {
@@ -135,14 +145,29 @@ async function goesOn(window: ByteWindow, at: number, header: MpegHeader): Promi
   return next !== null ? isAlike(next, header) : isTag(window.bytes, end);
 }
 
+/** Whether a frame ends where another one does that begins inside of it: its length was damaged, and it would swallow that one. */
+async function holdsAnother(window: ByteWindow, header: MpegHeader): Promise<boolean> {
+  await window.has(header.length + 4);
+  for (
+    let at = window.bytes.indexOf(0xff, 4);
+    at > 0 && at < header.length;
+    at = window.bytes.indexOf(0xff, at + 1)
+  ) {
+    const inner = mpegHeaderAt(window.bytes, at);
+    if (inner && isAlike(inner, header) && at + inner.length === header.length) return true;
+  }
+  return false;
+}
+
 /** No frame of layer III is longer, bytes. */
 const LONGEST_FRAME = 2881;
 
 /**
  * Whether a frame that stands where one is due is whole, though none follows: the next one that goes on, if there is any, stands
- * behind its end, so that what is damaged is what comes after it.
+ * behind its end, so that what is damaged is what comes after it. Where exactly one frame would fill all until there, it may be its own
+ * length that was damaged: then it is believed where it is as long as the one before it.
  */
-async function isBeforeDamage(window: ByteWindow, header: MpegHeader): Promise<boolean> {
+async function isBeforeDamage(window: ByteWindow, header: MpegHeader, last: MpegHeader): Promise<boolean> {
   const until = header.length + LONGEST_FRAME;
   await window.has(until + LONGEST_FRAME);
   for (
@@ -151,7 +176,8 @@ async function isBeforeDamage(window: ByteWindow, header: MpegHeader): Promise<b
     at = window.bytes.indexOf(0xff, at + 1)
   ) {
     const next = mpegHeaderAt(window.bytes, at);
-    if (next && isAlike(next, header) && (await goesOn(window, at, next))) return at > header.length;
+    if (next && isAlike(next, header) && (await goesOn(window, at, next)))
+      return at > header.length && (isAsLong(header, last) || !frameLengths(header).has(at));
   }
   return true;
 }
