@@ -11,6 +11,7 @@ import type { Payload } from '@/core/library/tasks';
 import type { NewItem } from '@/store/longTasks';
 import { originalLength, readOriginal } from '@/store/originalBytes';
 import { inMegabytes, largestFileBytes } from './limits';
+import { openPack, type OpenPack } from './openPack';
 import { UserError } from './userError';
 
 export interface OpenArchive {
@@ -19,6 +20,8 @@ export interface OpenArchive {
   refused: (NewItem & { fault: string })[];
   /** For each of the archives inside: an equal share of what is left of the limits. */
   inside: Within;
+  /** What it knows of its files, where it is a pack; null for any other. */
+  pack: OpenPack | null;
   /** The bytes of an entry; ends with a UserError when more come out than the archive says. */
   bytesOf(path: string): Promise<AsyncIterable<Uint8Array>>;
   close(): void;
@@ -27,6 +30,8 @@ export interface OpenArchive {
 const MOST_ENTRIES = 20_000;
 /** Audio hardly shrinks: what grows by more than this was made to fill the disk. */
 const MOST_GROWTH = 200;
+/** Lists of a pack, and what it knows of a file, are no larger, bytes. */
+const LARGEST_TEXT = 32 * 1024 * 1024;
 /** Archives in archives are unpacked so far down. */
 const DEEPEST = 3;
 
@@ -75,6 +80,8 @@ export async function openArchive(
     ),
   );
   const found = new Map<string, Entry>();
+  /** Everything in it that could be read, files of a pack that are no samples as well. */
+  const all = new Map<string, Entry>();
   const entries: NewItem[] = [];
   const refused: OpenArchive['refused'] = [];
   let unpacked = 0;
@@ -112,6 +119,7 @@ export async function openArchive(
           entries.push(item);
           found.set(path, entry);
         }
+        if (!odd && !(entry.generalPurposeBitFlag & 1)) all.set(path, entry);
       }
       if (entries.length + refused.length > within.files)
         return reject(
@@ -134,6 +142,22 @@ export async function openArchive(
     zip.close();
     throw error;
   });
+  const textOf = async (path: string) => {
+    const entry = all.get(path);
+    if (!entry || entry.uncompressedSize > LARGEST_TEXT) return null;
+    const parts: Uint8Array[] = [];
+    for await (const part of whole(await streamOf(zip, entry), path)) parts.push(part);
+    return Buffer.concat(parts).toString('utf8');
+  };
+  const pack = await openPack([...all.keys()], textOf).catch((error) => {
+    zip.close();
+    throw error;
+  });
+  if (pack) {
+    // Of a pack its samples come in; the rest of it was made from them, or is about them.
+    entries.splice(0, entries.length, ...entries.filter(({ path }) => pack.isSample(path)));
+    refused.splice(0, refused.length, ...refused.filter(({ path }) => pack.isSample(path)));
+  }
   if (entries.length === 0 && refused.length === 0) throw new UserError('The archive holds no files.', 422);
   const archives = Math.max(1, entries.filter(({ name }) => isArchiveName(name)).length);
   return {
@@ -144,17 +168,21 @@ export async function openArchive(
       files: Math.floor((within.files - entries.length - refused.length) / archives),
       bytes: (within.bytes - unpacked) / archives,
     },
+    pack,
     bytesOf: (path) =>
       new Promise((resolve, reject) => {
         const entry = found.get(path);
         if (!entry) return reject(new UserError(`“${path}” is not in the archive.`, 404));
-        zip.openReadStream(entry, (error, stream) =>
-          error ? reject(damaged(error)) : resolve(whole(stream, path)),
-        );
+        streamOf(zip, entry).then((stream) => resolve(whole(stream, path)), reject);
       }),
     close: () => zip.close(),
   };
 }
+
+const streamOf = (zip: ZipFile, entry: Entry) =>
+  new Promise<Readable>((resolve, reject) =>
+    zip.openReadStream(entry, (error, stream) => (error ? reject(damaged(error)) : resolve(stream))),
+  );
 
 /** Damage inside an entry ends as a sentence about that file. */
 async function* whole(stream: Readable, path: string): AsyncGenerator<Uint8Array> {

@@ -125,6 +125,11 @@ export async function packArchive(packId: string): Promise<PackArchive> {
   ];
   const root = bagName(state);
   const zip = new yazl.ZipFile();
+  // Before anything is put in: it is read at once.
+  zip.on('error', (error) => {
+    log.error({ event: 'pack archive failed', pack: packId, err: error });
+    (zip.outputStream as Readable).destroy(error as Error);
+  });
   const mtime = new Date(writtenAt);
   const put = (path: string, bytes: Uint8Array) =>
     zip.addBuffer(Buffer.from(bytes), `${root}/${path}`, { mtime, compress: false });
@@ -144,10 +149,6 @@ export async function packArchive(packId: string): Promise<PackArchive> {
   const byteLength = await new Promise<number>((resolve) =>
     zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void),
   );
-  zip.on('error', (error) => {
-    log.error({ event: 'pack archive failed', pack: packId, err: error });
-    (zip.outputStream as Readable).destroy(error as Error);
-  });
   return {
     name: `${root}.zip`,
     byteLength: byteLength >= 0 ? byteLength : null,

@@ -31,10 +31,10 @@ export async function insertProofs(
 ): Promise<void> {
   if (proofs.length === 0) return;
   await client.query(
-    `insert into proofs (proof_id, sample_id, sequence, grid, audio_sha256, places, verdict, by_ear, signed_by, curator_id, version)
-     select "proofId", "sampleId", sequence, grid, "audioSha256", places, verdict, "byEar", "signedBy", $2, ${VERSION}
+    `insert into proofs (proof_id, sample_id, sequence, grid, audio_sha256, places, verdict, by_ear, signed_by, signed_at, curator_id, version)
+     select "proofId", "sampleId", sequence, grid, "audioSha256", places, verdict, "byEar", "signedBy", "signedAt", $2, ${VERSION}
        from jsonb_to_recordset($1) as p ("proofId" uuid, "sampleId" uuid, sequence integer, grid jsonb, "audioSha256" text,
-                                         places jsonb, verdict text, "byEar" boolean, "signedBy" text)`,
+                                         places jsonb, verdict text, "byEar" boolean, "signedBy" text, "signedAt" timestamptz)`,
     [JSON.stringify(proofs), curatorId],
   );
 }

@@ -1,4 +1,6 @@
 import { createHash } from 'node:crypto';
+import type { Readable } from 'node:stream';
+import yazl from 'yazl';
 import { decodeAudio } from '@/core/formats/decode';
 import { readMidi } from '@/core/formats/midi';
 import type { SampleEntry } from '@/core/library/entry';
@@ -19,7 +21,8 @@ import {
   writePack,
 } from '@/server/packs';
 import { familyOf, makeRenders } from '@/server/renders';
-import { directTask, tasksNow } from '@/server/tasks';
+import { takeIn } from '@/server/takeIn';
+import { directTask, measureAgain, tasksNow } from '@/server/tasks';
 import { recipeAtTarget } from '@/core/recipes/aims';
 import { closeDatabase, database } from '@/store/database';
 import { takeItem } from '@/store/longTasks';
@@ -27,7 +30,17 @@ import { takeTask } from '@/store/tasks';
 import { packSample } from '@/server/tasks/pack';
 import { inBlocks } from '../support/bytes';
 import { drumFile } from '../support/files';
-import { askNow, bring, emptyLibrary, measureAll, packAll, renderAll, setInBin } from '../support/library';
+import {
+  askNow,
+  bring,
+  bringAll,
+  emptyLibrary,
+  measureAll,
+  packAll,
+  prove,
+  renderAll,
+  setInBin,
+} from '../support/library';
 import { unzipped } from '../support/unzipped';
 
 beforeEach(emptyLibrary);
@@ -335,4 +348,129 @@ test('what is made goes straight into a pack, as one step; a sample says which p
   await expect(
     makeRenders({ recipes, packId: '00000000-0000-4000-8000-000000000000' }, ANYBODY),
   ).rejects.toThrow('no such pack');
+});
+
+/** The files of a pack as one archive again, some of them changed. */
+function zipped(
+  files: ReadonlyMap<string, Buffer>,
+  change: (path: string, bytes: Buffer) => Buffer = (_, b) => b,
+) {
+  const zip = new yazl.ZipFile();
+  for (const [path, bytes] of files) zip.addBuffer(change(path, bytes), `Winter/${path}`);
+  zip.end();
+  return arrayOf(zip.outputStream as Readable);
+}
+
+async function arrayOf(stream: AsyncIterable<Uint8Array>): Promise<Buffer> {
+  const parts: Uint8Array[] = [];
+  for await (const part of stream) parts.push(part);
+  return Buffer.concat(parts);
+}
+
+async function unpacked(bytes: Buffer): Promise<SampleEntry[]> {
+  await takeIn({
+    ...{ name: 'Winter.zip', folder: '', byteLength: bytes.length, modifiedMs: null, from: 0 },
+    bytes: inBlocks(bytes),
+  });
+  await bringAll();
+  await measureAll();
+  const { rows } = await database().query('select sample_id as id from settled order by lower(name)');
+  return Promise.all(rows.map(({ id }) => readEntry(id)));
+}
+
+describe('a pack that is taken in again', () => {
+  let files: Map<string, Buffer>;
+  let before: SampleEntry[];
+  beforeAll(async () => {
+    await emptyLibrary();
+    const ids = [
+      await loop('frost.wav', 120, {
+        licence: 'ours',
+        note: 'cold',
+        rating: 4,
+        tags: [{ facet: 'part', value: 'drums' }],
+      }),
+      // Settled otherwise than it is measured.
+      await loop('rope.wav', 88.402, {
+        grid: { tempoBpm: 44.201, one: 0.02, meter: { beatsPerBar: 3, beatUnit: 4 }, movingBeats: null },
+        key: { tonic: 4, mode: 'minor' },
+        title: 'Rope & pulley.wav',
+      }),
+    ];
+    const { sequence } = await readEntry(ids[0]);
+    await prove(ids[0], { base: sequence, signedBy: 'Ada Wilmot', verdict: 'on', heard: [] });
+    before = await Promise.all(ids.map(readEntry));
+    const kept = await packOf(ids, {
+      atTarget: { tempoBpm: 100, key: null, isTape: false, format: 'wav 16', sampleRate: null },
+      clicks: true,
+      tempoMaps: true,
+    });
+    await writePack(kept.id);
+    await packAll();
+    ({ files } = await fetched(kept));
+  });
+
+  const sameSettled = (entry: SampleEntry, was: SampleEntry) =>
+    expect({ ...entry.settled, chosen: null, title: entry.summary.name }).toEqual({
+      ...{ ...was.settled, chosen: null },
+      title: was.summary.name,
+    });
+
+  test('brings its samples back as they were settled, saved and proved, and nothing else of it', async () => {
+    await emptyLibrary();
+    const after = await unpacked(await zipped(files));
+    expect(after.map(({ summary }) => summary.name)).toEqual(['frost.wav', 'Rope & pulley.wav']);
+    after.forEach((entry, i) => sameSettled(entry, before[i]));
+    expect(after.map(({ summary }) => [summary.standing, summary.proof])).toEqual([
+      ['saved', 'current'],
+      ['saved', null],
+    ]);
+    const [{ proofs, settled, readings, history }] = after;
+    expect(proofs).toHaveLength(1);
+    expect(proofs[0]).toMatchObject({
+      ...{ signedBy: 'Ada Wilmot, through a pack', verdict: 'on', current: true },
+      signedAt: before[0].proofs[0].signedAt,
+    });
+    expect(history.map(({ words }) => words)).toEqual(['measured', 'as its pack says']);
+    // What is settled still names the reading that it was chosen from.
+    expect(readings.map(({ readingId }) => readingId)).toContain(settled.chosen.key ?? settled.chosen.tempo);
+    const [task] = (await tasksNow()).tasks;
+    expect(task).toMatchObject({ files: 2, done: 2, failed: 0 });
+    // Measured again it stays so.
+    await measureAgain(after[1].summary.sampleId, {});
+    await measureAll();
+    expect((await readEntry(after[1].summary.sampleId)).settled.grid!.tempoBpm).toBe(44.201);
+  });
+
+  test('does not touch what is here already', async () => {
+    const zip = await zipped(files);
+    const [{ summary }] = await unpacked(zip);
+    const { sampleId } = summary;
+    await askNow(sampleId, { do: 'settle', words: 'other', patch: { note: 'warm' } });
+    await unpacked(zip);
+    expect((await readEntry(sampleId)).settled.note).toBe('warm');
+  });
+
+  test('says what is not as it was written, and believes nothing of it', async () => {
+    await emptyLibrary();
+    const frost = (path: string) => path.startsWith('data/samples/frost');
+    const broken = await zipped(files, (path, bytes) => {
+      if (path.endsWith('pulley.grento.json')) return Buffer.from('{"version":1,');
+      if (!frost(path)) return bytes;
+      const changed = Buffer.from(bytes);
+      changed[2000] ^= 1;
+      return changed;
+    });
+    const after = await unpacked(broken);
+    expect(after.map(({ summary }) => summary.standing)).toEqual(['measured', 'measured']);
+    expect(after.map(({ settled }) => settled.note)).toEqual(['', '']);
+    const [{ faults }] = (await tasksNow()).tasks;
+    expect(faults.map(({ fault }) => fault)).toEqual(
+      expect.arrayContaining([
+        expect.stringContaining('its checksum differs'),
+        expect.stringContaining('is not what Grento writes'),
+      ]),
+    );
+    expect((await database().query('select count(*) as n from pack_notes')).rows[0].n).toBe(0);
+  });
 });

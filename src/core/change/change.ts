@@ -12,6 +12,7 @@ import { RefusedChange } from './refusal';
 import { changeSet, partAndMeet, spread, tellAnew } from './sets';
 import type { Slice, SliceRevision } from './slice';
 import { settleDerived, type Derived } from './settleDerived';
+import { settleUnpacked, type Unpacked } from './settleUnpacked';
 import { settleMeasured, type Measured } from './settleMeasured';
 import { wordsOf } from './words';
 
@@ -56,6 +57,7 @@ export type Deed =
   | { do: 'reopen'; pair: readonly [string, string] }
   | ({ do: 'measured' } & Measured)
   | ({ do: 'derived' } & Derived)
+  | ({ do: 'unpacked' } & Unpacked)
   /** Nothing by itself: what follows from how things are now (a fault, a likeness, a new set) is said anew. `quietly`: screens need not look. */
   | { do: 'renew'; quietly?: boolean };
 
@@ -87,6 +89,9 @@ export function change(slice: Slice, deed: Deed, by: By): Outcome {
       break;
     case 'derived':
       settleDerived(draft, deed);
+      break;
+    case 'unpacked':
+      settleUnpacked(draft, deed);
       break;
     case 'renew':
   }

@@ -27,7 +27,7 @@ export interface Writes {
   revisions: NewRevision[];
   readings: NumberedReading[];
   superseded: { sampleId: string; source: Source }[];
-  proofs: (Omit<Proof, 'signedAt'> & { sampleId: string })[];
+  proofs: (Proof & { sampleId: string })[];
   /** Sets whose state, name, speakers or members are others now. */
   sets: SliceSet[];
   /** Samples that were merged into another, or (null) brought back. */
@@ -55,7 +55,8 @@ export interface Draft {
   /** Adds readings of a source in their order of preference; returns them with their numbers. */
   read: (sampleId: string, readings: readonly Reading[]) => StoredReading[];
   supersede: (sampleId: string, source: Source) => void;
-  prove: (sampleId: string, proof: Omit<Proof, 'proofId' | 'signedAt'>) => void;
+  /** Adds a proof, signed now if it does not say when. */
+  prove: (sampleId: string, proof: Omit<Proof, 'proofId' | 'signedAt'> & { signedAt?: string }) => void;
   /** What is to be written. */
   writes: () => Writes;
 }
@@ -149,9 +150,9 @@ export function draftOf(
       });
     },
     prove(sampleId, proof) {
-      const proofId = newId();
-      writes.proofs.push({ ...proof, proofId, sampleId });
-      put(sampleId, { proofs: [{ ...proof, proofId, signedAt: now }, ...sample(sampleId).proofs] });
+      const signed = { signedAt: now, ...proof, proofId: newId() };
+      writes.proofs.push({ ...signed, sampleId });
+      put(sampleId, { proofs: [signed, ...sample(sampleId).proofs] });
     },
     writes: () => ({ ...writes, revisions: [...revisions.values()] }),
   };

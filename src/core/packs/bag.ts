@@ -86,6 +86,20 @@ function licences({ name, licence, about }: Pack, rows: readonly TableRow[]): st
 const inManifest = (path: string) =>
   path.replace(/[%\r\n]/g, (mark) => `%${mark.charCodeAt(0).toString(16).toUpperCase().padStart(2, '0')}`);
 
+/** The checksums of a manifest by path from the bag's folder; lines that are none are passed over. */
+export function readManifest(text: string): Map<string, string> {
+  const sums = new Map<string, string>();
+  for (const line of text.split(/\r\n|\n|\r/)) {
+    const [, sha256, path] = /^([0-9a-f]{64})\s+(?:\.\/)?(.+)$/i.exec(line) ?? [];
+    if (path)
+      sums.set(
+        path.replace(/%(0A|0D|25)/gi, (_, code: string) => String.fromCharCode(parseInt(code, 16))),
+        sha256.toLowerCase(),
+      );
+  }
+  return sums;
+}
+
 const manifest = (files: readonly Pick<BagFile, 'path' | 'sha256'>[]) =>
   files.map(({ path, sha256 }) => `${sha256}  ${inManifest(path)}\n`).join('');
 

@@ -7,6 +7,7 @@ import { ENDINGS } from '../library/recipe';
 import type { SettledState } from '../library/settled';
 import { whyNotTagged } from '../library/taggable';
 import { eachOnce, safeStem, stemAndEnding } from './fileNames';
+import { ownPathOf } from './own';
 
 /** A row of a list with what its sample may be used for. */
 export interface PackedRow extends SampleSummary {
@@ -68,7 +69,7 @@ export function contentsOf(pack: Pack, rows: ReadonlyMap<string, PackedRow>): Pa
         click: pack.clicks && hasGrid ? at('clicks', ' click.wav') : null,
         tempoMap: pack.tempoMaps && hasGrid ? at('tempo maps', '.mid') : null,
         annotations: pack.annotations ? at('annotations', '.jams') : null,
-        own: pack.annotations ? at('annotations', '.grento.json') : null,
+        own: pack.annotations ? ownPathOf(at('samples', '.x')) : null,
       },
       notes: notesOf(pack, row, whyNot),
     };

@@ -23,6 +23,10 @@ export const ownFile = z
   .describe('what Grento knows of a sample');
 export type OwnFile = z.infer<typeof ownFile>;
 
+/** Where it stands for a sample's file; both from `data/`. */
+export const ownPathOf = (file: string): string =>
+  `${file.replace(/^samples\//, 'annotations/').replace(/\.[a-z0-9]{1,5}$/i, '')}.grento.json`;
+
 export const ownOf = (entry: SampleEntry, made: Recipe | null): OwnFile => ({
   ...{ version: OWN_VERSION, name: entry.summary.name, sha256: entry.summary.sha256, recipe: made },
   ...{ measurement: entry.measurement, warnings: entry.warnings, readings: entry.readings },

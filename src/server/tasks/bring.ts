@@ -1,12 +1,16 @@
+import type { TakenIn } from '@/core/library/arrivals';
 import type { BRINGING_KINDS } from '@/core/library/tasks';
 import { forgetOriginal } from '@/store/originalBytes';
 import { addItems, endItem, hasItems, reportItem, takeItem, type TakenItem } from '@/store/longTasks';
+import { dropNote, keepNote } from '@/store/packNotes';
+import { readSampleFile } from '@/store/samples';
 import { endTask, type TakenTask } from '@/store/tasks';
 import { database } from '@/store/database';
 import { openArchive, type Within } from '../archive';
 import { openDelivery } from '../deliveries';
 import { log } from '../log';
 import { openInPlace } from '../places';
+import type { OpenPack, PackNote } from '../openPack';
 import { knownOf, takeIn } from '../takeIn';
 import { UserError } from '../userError';
 
@@ -26,6 +30,8 @@ type BytesOf = (item: TakenItem, from: number) => Promise<AsyncIterable<Uint8Arr
 /** Where the files of a task come from. */
 interface Source {
   bytesOf: BytesOf;
+  /** What the pack that it comes from says of a file; null for files of no pack. */
+  noteOf?: OpenPack['noteOf'];
   /** What of an archive's limits is left for archives inside of it. */
   within?: Within;
   close: () => Promise<void>;
@@ -72,6 +78,7 @@ async function sourceOf(task: BringingTask): Promise<Source> {
       if (!(await hasItems(task.taskId))) await addItems(task, [...archive.entries, ...archive.refused]);
       return {
         within: archive.inside,
+        ...(archive.pack && { noteOf: archive.pack.noteOf }),
         bytesOf: async ({ path }, from) => after(await archive.bytesOf(path), from),
         close: async () => {
           archive.close();
@@ -91,10 +98,25 @@ async function* after(stream: AsyncIterable<Uint8Array>, count: number): AsyncGe
   }
 }
 
+/** Holds a file that came in against what its pack says of it; a sentence where it is not that file. */
+async function heldAgainst(
+  note: PackNote,
+  name: string,
+  { sampleId, outcome }: TakenIn,
+): Promise<string | null> {
+  const file = sampleId === null ? null : await readSampleFile(database(), sampleId);
+  const isIt = file?.sha256 === note.sha256;
+  // What is here already stays as it is settled.
+  if (!isIt || outcome === 'already here' || outcome === 'in the bin') await dropNote(note.sha256);
+  return isIt
+    ? note.fault
+    : `“${name}” is not what its pack says: its checksum differs. It was taken in as it is; what the pack knows of it was not taken over.`;
+}
+
 async function bringOne(
   task: BringingTask,
   item: TakenItem,
-  { bytesOf, within }: Source,
+  { bytesOf, noteOf, within }: Source,
   signal: AbortSignal,
 ): Promise<void> {
   const { name, folder, position, modifiedMs, byteLength } = item;
@@ -108,6 +130,8 @@ async function bringOne(
         await endItem(task, position, { outcome, sampleId: known.sampleId, received: 0 });
         return;
       }
+      const note = (await noteOf?.(item.path)) ?? null;
+      if (note?.own) await keepNote(note.sha256, note.own);
       let received = known.received;
       const source = await bytesOf(item, received);
       const from = received;
@@ -131,7 +155,12 @@ async function bringOne(
         bytes: counted(),
         within,
       });
-      await endItem(task, position, { outcome: result.outcome, sampleId: result.sampleId, received });
+      const fault = note && (await heldAgainst(note, name, result));
+      await endItem(
+        task,
+        position,
+        fault ? { fault } : { outcome: result.outcome, sampleId: result.sampleId, received },
+      );
       return;
     } catch (error) {
       if (error instanceof StoppedError) return;

@@ -3,6 +3,8 @@ import type pg from 'pg';
 import type { Print } from '@/core/alike/print';
 import { UndecodableError, type AudioFormat } from '@/core/formats/audioFormat';
 import { SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
+import { RefusedChange } from '@/core/change/refusal';
+import type { OwnFile } from '@/core/packs/own';
 import type { MeasureRequest } from '@/core/library/measuring';
 import { STAGES } from '@/core/measurement/measure';
 import { measureStream, type MeasuredFile } from '@/core/measurement/measureStream';
@@ -11,15 +13,17 @@ import type { Reading } from '@/core/readings/reading';
 import { packTraces, type Traces } from '@/core/traces/traces';
 import { database, transaction } from '@/store/database';
 import { readOriginal, storeOriginal } from '@/store/originalBytes';
+import { takeNote } from '@/store/packNotes';
 import { readSettings } from '@/store/settings';
 import { membersOf } from '@/store/stemSets';
 import { endTask, type TakenTask } from '@/store/tasks';
 import { writeTraces } from '@/store/traces';
 import { readSampleFile, recordFault, recordMeasured, type SampleFile } from '@/store/samples';
-import { changeInside } from '../change';
+import { ANYBODY, changeInside } from '../change';
 import { detectorReadings } from '../detectorReadings';
 import { readEmbedded } from '../embeddedTags';
 import { findLikenesses } from '../likenesses';
+import { log } from '../log';
 import { md5 } from '../md5';
 import { openMp4 } from '../mp4';
 import { proposeStemSet } from '../stemSets';
@@ -74,7 +78,19 @@ export async function measure(
       [sampleId, ...(await membersOf(client, parted))],
       null,
     );
+    const own = await takeNote(client, sample.sha256);
+    if (own) await settleUnpacked(client, sampleId, own);
   });
+}
+
+/** Settles what a pack knows of a sample; what cannot be (another hand's numbers) is left as it was measured. */
+async function settleUnpacked(client: pg.PoolClient, sampleId: string, own: OwnFile): Promise<void> {
+  try {
+    await changeInside(client, { do: 'unpacked', sampleId, own }, [sampleId], ANYBODY);
+  } catch (error) {
+    if (!(error instanceof RefusedChange)) throw error;
+    log.warn({ event: 'note of a pack refused', sample: sampleId, message: error.message });
+  }
 }
 
 /** Writes what was found of a file, with what is drawn of it. */

@@ -92,7 +92,7 @@ export function PackForm({ hand }: { hand: PackHand }) {
           {box(
             'annotations',
             'annotations',
-            'beats, bars, tempo, key and hits (JAMS), and all that Grento knows',
+            'beats, bars, tempo, key and hits (JAMS), and what brings it back as it is settled when the pack is taken in again',
           )}
         </div>
         <p className="mt-2 text-tiny text-ink-soft">

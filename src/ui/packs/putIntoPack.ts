@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useCallback } from 'react';
 import { toast } from 'sonner';
+import { MOST_IN_PACK } from '@/core/library/pack';
 import type { PackOrder } from '@/core/packs/orders';
 import { PACKS } from '../api/packs';
 import { atHand, inTurn } from '../stepped/inTurn';
@@ -16,6 +17,11 @@ export function usePutIntoPack(): (sampleIds: readonly string[]) => void {
   return useCallback(
     (sampleIds) => {
       if (sampleIds.length === 0) return;
+      if (sampleIds.length > MOST_IN_PACK) {
+        const [most, many] = [MOST_IN_PACK, sampleIds.length].map((count) => count.toLocaleString('en'));
+        toast.error(`A pack holds ${most} samples at most, and ${many} are chosen: narrow the list.`);
+        return;
+      }
       const put = async () => {
         const before = await atHand(PACKS);
         const { id } = before;

@@ -1,0 +1,63 @@
+import { readManifest } from '@/core/packs/bag';
+import { ownFile, ownPathOf, type OwnFile } from '@/core/packs/own';
+
+/** What a pack says of one of its samples. */
+export interface PackNote {
+  /** What its bytes are to be. */
+  sha256: string;
+  /** All that is known of it; null where the pack does not say, or `fault` tells why that cannot be read. */
+  own: OwnFile | null;
+  fault: string | null;
+}
+
+/** A pack of Grento's that was found in an archive. */
+export interface OpenPack {
+  /** Whether a file of the archive is one of its samples. */
+  isSample: (path: string) => boolean;
+  /** What it says of one of them; null where it is none, or stands in no manifest. */
+  noteOf: (path: string) => Promise<PackNote | null>;
+}
+
+/**
+ * Finds the pack in an archive: one folder that is a bag with samples and what Grento knows of them. Null for any other archive.
+ * `textOf`: a file of it as text, null where there is none, or it is too large.
+ */
+export async function openPack(
+  paths: readonly string[],
+  textOf: (path: string) => Promise<string | null>,
+): Promise<OpenPack | null> {
+  const root = /^([^/]+\/)bagit\.txt$/.exec(paths.find((path) => path.endsWith('/bagit.txt')) ?? '')?.[1];
+  if (root === undefined) return null;
+  const samples = `${root}data/samples/`;
+  const about = new Set(paths.filter((path) => path.startsWith(`${root}data/annotations/`)));
+  const ownOf = (path: string) => `${root}data/${ownPathOf(path.slice(`${root}data/`.length))}`;
+  const isSample = (path: string) => path.startsWith(samples);
+  if (!paths.some((path) => isSample(path) && about.has(ownOf(path)))) return null;
+  const manifest = readManifest((await textOf(`${root}manifest-sha256.txt`)) ?? '');
+  return {
+    isSample,
+    async noteOf(path) {
+      const sha256 = manifest.get(path.slice(root.length));
+      if (!sha256 || !isSample(path)) return null;
+      // What is damaged is told like what is not understood.
+      const text = about.has(ownOf(path)) ? await textOf(ownOf(path)).catch(() => '') : null;
+      const own = text === null ? null : read(text);
+      return {
+        ...{ sha256, own },
+        fault:
+          text !== null && !own
+            ? `“${ownOf(path)}” is not what Grento writes, or of a version that is not known here; its sample was taken in without it.`
+            : null,
+      };
+    },
+  };
+}
+
+/** What a pack knows of a sample; null for what is not that. */
+function read(text: string): OwnFile | null {
+  try {
+    return ownFile.parse(JSON.parse(text));
+  } catch {
+    return null;
+  }
+}
