@@ -28,13 +28,11 @@ export function settleUnpacked(draft: Draft, { sampleId, own }: Unpacked): void 
   draft.revise(sampleId, { ...settled, chosen }, 'as its pack says');
   draft.flag(sampleId, { savedAt: draft.now });
   const { current, sha256: here } = draft.sample(sampleId);
-  for (const { proofId: _, current: __, ...proof } of [...proofs].reverse())
-    if (proof.audioSha256 === sha256)
+  for (const { audioSha256, grid, places, verdict, byEar, signedBy, signedAt } of [...proofs].reverse())
+    if (audioSha256 === sha256)
       draft.prove(sampleId, {
-        ...proof,
-        sequence: current!.sequence,
-        audioSha256: here,
-        signedBy: THROUGH.test(proof.signedBy) ? proof.signedBy : `${proof.signedBy}, through a pack`,
+        ...{ sequence: current!.sequence, grid, audioSha256: here, places, verdict, byEar, signedAt },
+        signedBy: THROUGH.test(signedBy) ? signedBy : `${signedBy}, through a pack`,
       });
 }
 
