@@ -55,6 +55,7 @@ export function useLiveChanges() {
         case 'stepped':
           void queries.invalidateQueries({ queryKey: [`${event.what}s`] });
           void queries.invalidateQueries({ queryKey: ['family'] });
+          void queries.invalidateQueries({ queryKey: ['pack contents', event.id] });
           return void queries.invalidateQueries({ queryKey: [event.what, event.id] });
         case 'samples':
           refreshLists();
