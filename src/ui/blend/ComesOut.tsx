@@ -39,7 +39,7 @@ export function ComesOut({ hand, scored }: { hand: BlendHand; scored: Scored }) 
         format,
         sampleRate,
         isSaved: true,
-        packId: await packOfChoice(pack),
+        packId: await packOfChoice(pack, hand.state.name),
         asSet: wanted.lanes && asSet && sounding.length > 1,
       });
       toast.success(

@@ -41,6 +41,14 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
   const writing: Writing = { format, sampleRate, template };
   const { data: entry } = useQuery({ ...entryQuery(sample?.sampleId ?? ''), enabled: sample !== null });
   const preview = previewOf(() => (entry && state.isOn ? recipeAtTarget(entry, target, writing) : null));
+  const { tempoBpm, key, isTape } = target;
+  const atText = [
+    tempoBpm !== null && `${bpmText(tempoBpm)} BPM`,
+    key && keyLabel(key),
+    isTape && 'as a tape',
+  ]
+    .filter(Boolean)
+    .join(', ');
   const make = async () => {
     setAsking(true);
     const recipes: Recipe[] = [];
@@ -52,7 +60,8 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
         if (wanted) recipes.push(wanted);
         else stays++;
       }
-      if (recipes.length > 0) await askRenders({ recipes, isSaved, packId: await packOfChoice(pack) });
+      if (recipes.length > 0)
+        await askRenders({ recipes, isSaved, packId: await packOfChoice(pack, `At ${atText}`) });
       const rest = stays > 0 ? ` ${stays} ${stays === 1 ? 'is' : 'are'} at the target already.` : '';
       toast(
         recipes.length > 0
@@ -76,16 +85,10 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
         </p>
       </Part>
     );
-  const { tempoBpm, key, isTape } = target;
   return (
     <Part onSubmit={() => void make()}>
       <p className="pb-1 text-small">
-        at{' '}
-        <b>
-          {[tempoBpm !== null && `${bpmText(tempoBpm)} BPM`, key && keyLabel(key), isTape && 'as a tape']
-            .filter(Boolean)
-            .join(', ')}
-        </b>
+        at <b>{atText}</b>
       </p>
       <Labelled label="format">
         <select
@@ -117,7 +120,7 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
       </Labelled>
       <Labelled label="names">
         <TextField
-          className="figures w-60"
+          className="figures w-44"
           maxLength={200}
           value={template}
           onChange={(event) => setTemplate(event.target.value)}
@@ -132,7 +135,7 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
         />
         onto the Shelf
       </label>
-      <IntoPack className="max-w-44" value={pack} onChange={setPack} />
+      <IntoPack className="max-w-36" value={pack} onChange={setPack} />
       <p className="min-w-0 flex-1 pb-1 text-tiny leading-tight">
         {preview instanceof Error ? (
           <span className="text-one">{preview.message}</span>

@@ -6,10 +6,10 @@ import { fieldClass } from '../pieces/Field';
 /** Which pack something that is made goes into: none, one that is there, or a new one. */
 export type PackChoice = { into: 'none' } | { into: 'new' } | { into: 'pack'; packId: string };
 
-/** The number of the pack that was chosen; a new one is made for it. */
-export async function packOfChoice(choice: PackChoice): Promise<string | null> {
+/** The number of the pack that was chosen; a new one of this name is made for it. */
+export async function packOfChoice(choice: PackChoice, name: string): Promise<string | null> {
   if (choice.into === 'none') return null;
-  return choice.into === 'pack' ? choice.packId : (await PACKS.make({})).id;
+  return choice.into === 'pack' ? choice.packId : (await PACKS.make({ name: name.slice(0, 120) })).id;
 }
 
 /** Chooses the pack that something goes into. */

@@ -23,7 +23,7 @@ import type { PackedList } from './usePackKeys';
 
 const ROW_HEIGHT = 48;
 const COLUMNS =
-  'grid grid-cols-[2.6rem_7rem_minmax(13rem,1.6fr)_7.5rem_minmax(8rem,1fr)_1.8rem] gap-x-3 px-3';
+  'grid grid-cols-[2.6rem_7rem_minmax(15rem,2.6fr)_6.4rem_minmax(6rem,1fr)_1.8rem] gap-x-3 px-3';
 
 /** By what all of a pack are put into an order. */
 const SORTS: Readonly<Record<string, (a: PackLine, b: PackLine) => number>> = {
