@@ -6,7 +6,8 @@ import {
   type Entry,
   type ZipFile,
 } from 'yauzl';
-import { AUDIO_EXTENSIONS, isArchiveName } from '@/core/formats/sniff';
+import { AUDIO_EXTENSIONS } from '@/core/formats/endings';
+import { isArchiveName } from '@/core/formats/sniff';
 import type { Payload } from '@/core/library/tasks';
 import type { NewItem } from '@/store/longTasks';
 import { originalLength, readOriginal } from '@/store/originalBytes';

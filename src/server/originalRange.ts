@@ -1,3 +1,4 @@
+import { withEnding } from '@/core/formats/endings';
 import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
 import { database } from '@/store/database';
 import { readOriginal } from '@/store/originalBytes';
@@ -43,7 +44,7 @@ export async function originalRange(
   }
   const { from, to, partial } = parseRange(rangeHeader, sample.byteLength);
   return {
-    name: sample.name,
+    name: withEnding(sample.name, sample.format),
     mediaType: sample.format ? MEDIA_TYPES[sample.format as AudioFormat] : 'application/octet-stream',
     sha256: sample.sha256,
     byteLength: sample.byteLength,

@@ -5,7 +5,8 @@ import { basename, dirname, isAbsolute, join, relative, sep } from 'node:path';
 import { guardRoot, isBelow } from './roots';
 import { z } from 'zod';
 import { keyLabel } from '@/core/harmony/keyNames';
-import { AUDIO_EXTENSIONS, isArchiveName, isZip, SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
+import { AUDIO_EXTENSIONS } from '@/core/formats/endings';
+import { isArchiveName, isZip, SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
 import { decodeAudio } from '@/core/formats/decode';
 import { MEDIA_TYPES } from '@/core/formats/audioFormat';
 import {

@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import yazl from 'yazl';
 import { archiveRequest, type ArchiveRequest } from '@/core/library/archives';
-import { eachOnce, safeStem, stemAndEnding } from '@/core/packs/fileNames';
+import { stemAndEnding } from '@/core/formats/endings';
+import { eachOnce, safeStem } from '@/core/packs/fileNames';
 import { log } from './log';
 import { originalRange } from './originalRange';
 import { taggedCopy } from './taggedCopy';
@@ -67,7 +68,7 @@ async function fill(zip: yazl.ZipFile, { sampleIds, as }: ArchiveRequest): Promi
     });
   }
   if (troubles.length > 0)
-    zip.addBuffer(Buffer.from(`${troubles.join('\n')}\n`), nameOf('What is not as asked.txt'));
+    zip.addBuffer(Buffer.from(`${troubles.join('\n')}\n`), unique('What is not as asked', '.txt'));
   zip.end();
 }
 

@@ -1,10 +1,11 @@
 import { createReadStream, createWriteStream } from 'node:fs';
 import { mkdtemp, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { basename, extname, join } from 'node:path';
+import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
+import { stemAndEnding, usualEnding, withEnding } from '@/core/formats/endings';
 import { onGrid } from '@/core/formats/midiCopy';
 import { tonicName } from '@/core/harmony/keyNames';
 import type { SampleEntry } from '@/core/library/entry';
@@ -19,7 +20,7 @@ import { inOnePart } from './inOnePart';
 import { log } from './log';
 import { notFound, UserError } from './userError';
 import { waveChunkNames, writeWaveMarkers } from './waveMarkers';
-import { extensionOf, writeOpenTags } from './writeOpenTags';
+import { writeOpenTags } from './writeOpenTags';
 
 export interface TaggedCopy {
   name: string;
@@ -42,7 +43,7 @@ export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
   const audioFormat = format as AudioFormat;
   if (audioFormat === 'midi') return performanceOnGrid(entry, sample);
   const folder = await mkdtemp(join(tmpdir(), 'grento-'));
-  const path = join(folder, `copy${extensionOf(audioFormat)}`);
+  const path = join(folder, `copy${usualEnding(audioFormat)}`);
   try {
     await pipeline(
       Readable.from(readOriginal(sample.originalId, 0, sample.byteLength)),
@@ -97,8 +98,7 @@ async function* streamAndRemove(path: string, folder: string): AsyncGenerator<Ui
 
 /** "Loop.wav" at 100 BPM in A minor becomes "Loop 100 bpm Am.wav", unless the name says it already. */
 function taggedName({ summary, settled }: Pick<SampleEntry, 'summary' | 'settled'>): string {
-  const extension = extname(summary.name);
-  const stem = basename(summary.name, extension);
+  const [stem, ending] = stemAndEnding(withEnding(summary.name, summary.format));
   const parts = [stem];
   const bpm = settled.grid ? String(Math.round(settled.grid.tempoBpm * 100) / 100) : null;
   if (bpm && !new RegExp(`(^|\\D)${bpm.replace('.', '[.,]')}\\s?bpm`, 'i').test(stem))
@@ -108,7 +108,7 @@ function taggedName({ summary, settled }: Pick<SampleEntry, 'summary' | 'settled
       ? tonicName(settled.key) + (settled.key.mode === 'minor' ? 'm' : '')
       : null;
   if (key && !stem.split(/[\s_-]+/).includes(key)) parts.push(key);
-  return parts.join(' ') + (extension || extensionOf((summary.format ?? 'wav') as AudioFormat));
+  return parts.join(' ') + ending;
 }
 
 function tagKey({ settled }: SampleEntry): string | null {

@@ -20,23 +20,6 @@ export interface OpenTags {
   comment: string;
 }
 
-const EXTENSIONS: Record<AudioFormat, string> = {
-  wav: '.wav',
-  aiff: '.aiff',
-  flac: '.flac',
-  mp3: '.mp3',
-  'ogg-vorbis': '.ogg',
-  'ogg-opus': '.opus',
-  'ogg-flac': '.oga',
-  mp4: '.m4a',
-  midi: '.mid',
-};
-
-/** The usual file name extension of a format; the tag writer goes by it. */
-export function extensionOf(format: AudioFormat): string {
-  return EXTENSIONS[format];
-}
-
 // Of the tags that a WAV file may have only these are made: others would be empty.
 WaveFileSettings.defaultTagTypes = TagTypes.Id3v2 | TagTypes.RiffInfo;
 

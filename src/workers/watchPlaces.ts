@@ -3,7 +3,7 @@ import { createReadStream, type Stats } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { basename, relative } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { AUDIO_EXTENSIONS } from '@/core/formats/sniff';
+import { AUDIO_EXTENSIONS } from '@/core/formats/endings';
 import { log } from '@/server/log';
 import { folderInIntake } from '@/server/places';
 import { guardRoot } from '@/server/roots';

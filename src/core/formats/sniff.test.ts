@@ -1,4 +1,5 @@
-import { AUDIO_EXTENSIONS, isZip, sniffType } from './sniff';
+import { AUDIO_EXTENSIONS } from './endings';
+import { isZip, sniffType } from './sniff';
 
 const bytes = (...parts: (string | number[])[]) =>
   Uint8Array.from(

@@ -13,10 +13,6 @@ export function isZip(head: Uint8Array): boolean {
 /** Whether a name is that of an archive; only for choosing among files, the content decides. */
 export const isArchiveName = (name: string): boolean => /\.zip$/i.test(name);
 
-/** File name extensions of what Grento reads; only for choosing among files of a folder, the content decides. */
-export const AUDIO_EXTENSIONS =
-  /\.(wav|wave|bwf|rf64|aiff?|aifc|flac|mp3|ogg|oga|opus|m4a|m4b|mp4|mid|midi|smf)$/i;
-
 /** Tells the type of a file from its first bytes; its name plays no part. */
 export function sniffType(head: Uint8Array): SniffedType {
   if (head.length === 0) return { format: 'other', looksLike: 'an empty file' };

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { stemAndEnding } from '../formats/endings';
 import { AUDIO_FORMATS } from './recipe';
 
 /** What comes out of a blend as audio. */
@@ -31,6 +32,4 @@ export function outcomeWords(one: Outcome, name: string): string {
 
 /** What the file of an outcome is called. */
 export const outcomeName = (one: Outcome, name: string): string =>
-  one.what === 'mix'
-    ? name
-    : `${name}, ${one.what === 'click' ? 'click' : one.name.replace(/\.[^.]{1,5}$/, '')}`;
+  one.what === 'mix' ? name : `${name}, ${one.what === 'click' ? 'click' : stemAndEnding(one.name)[0]}`;

@@ -1,3 +1,4 @@
+import { stemAndEnding } from '../formats/endings';
 import { tonicName } from '../harmony/keyNames';
 import type { SampleSummary } from './entry';
 import type { SettledState } from './settled';
@@ -35,9 +36,9 @@ export const TEMPLATE_FIELDS: Record<string, string> = {
  * stays. `fault` says what is wrong with the template or the result.
  */
 export function nameFromTemplate(template: string, sample: Named): { name: string; fault: string | null } {
-  const ending = /\.[a-z0-9]{2,5}$/i.exec(sample.name)?.[0] ?? '';
+  const [stem, ending] = stemAndEnding(sample.name);
   const fields: Record<string, string | null> = {
-    name: sample.name.slice(0, sample.name.length - ending.length),
+    name: stem,
     bpm: sample.tempoBpm === null ? null : String(Math.round(sample.tempoBpm * 100) / 100),
     bpm1: sample.tempoBpm === null ? null : sample.tempoBpm.toFixed(1),
     bpm0: sample.tempoBpm === null ? null : sample.tempoBpm.toFixed(0),

@@ -1,4 +1,5 @@
 import { proposalOfRow, staysAsItIs } from '../fit/aims';
+import { stemAndEnding, withEnding } from '../formats/endings';
 import { keyLabel, movedKey } from '../harmony/keyNames';
 import type { SampleSummary } from '../library/entry';
 import { nameFromTemplate } from '../library/nameTemplate';
@@ -6,7 +7,7 @@ import type { Pack, PackPaths, PackTarget } from '../library/pack';
 import { ENDINGS } from '../library/recipe';
 import type { SettledState } from '../library/settled';
 import { whyNotTagged } from '../library/taggable';
-import { eachOnce, safeStem, stemAndEnding } from './fileNames';
+import { eachOnce, safeStem } from './fileNames';
 import { ownPathOf } from './own';
 
 /** A row of a list with what its sample may be used for. */
@@ -50,13 +51,13 @@ export function contentsOf(pack: Pack, rows: ReadonlyMap<string, PackedRow>): Pa
     const row = rows.get(sampleId) ?? null;
     const not = (fault: string): PackLine => ({ sampleId, row, paths: null, fault, notes: [] });
     if (!row) return not('It is not in the library any more, or in the bin.');
-    if (row.standing === 'arrived') return not('It is not measured yet.');
+    if (row.standing === 'arrived') return not(row.fault ?? 'It is not measured yet.');
     const named = (of: SampleSummary) =>
       nameFromTemplate(pack.template, { ...of, tags: of.tags as SettledState['tags'], number: i + 1 });
     const { name, fault } = named(row);
     if (fault) return not(fault);
     const folder = folderOf(pack, row);
-    const [stem, ending] = stemAndEnding(name);
+    const [stem] = stemAndEnding(name);
     const path = stems(`${folder}${safeStem(stem)}`);
     const whyNot = pack.files === 'tagged' ? whyNotTagged(row, row.tempoBpm !== null) : null;
     const hasGrid = row.tempoBpm !== null && row.kind !== 'oneshot';
@@ -64,12 +65,12 @@ export function contentsOf(pack: Pack, rows: ReadonlyMap<string, PackedRow>): Pa
     return {
       ...{ sampleId, row, fault: null },
       paths: {
-        file: pack.files === 'none' ? null : at('samples', ending.toLowerCase()),
+        file: pack.files === 'none' ? null : at('samples', endingOf(row)),
         atTarget: atTarget && `${atFolder}/${targetStems(pathAt(row, atTarget))}${endingAt(row, atTarget)}`,
         click: pack.clicks && hasGrid ? at('clicks', ' click.wav') : null,
         tempoMap: pack.tempoMaps && hasGrid ? at('tempo maps', '.mid') : null,
         annotations: pack.annotations ? at('annotations', '.jams') : null,
-        own: pack.annotations ? ownPathOf(at('samples', '.x')) : null,
+        own: pack.annotations ? ownPathOf(at('samples', endingOf(row))) : null,
       },
       notes: notesOf(pack, row, whyNot),
     };
@@ -92,10 +93,11 @@ function rowAt(row: SampleSummary, target: PackTarget): SampleSummary {
   };
 }
 
+const endingOf = ({ name, format }: SampleSummary): string =>
+  stemAndEnding(withEnding(name, format))[1].toLowerCase();
+
 const endingAt = (row: SampleSummary, target: PackTarget): string =>
-  staysAsItIs(proposalOfRow(row, target))
-    ? stemAndEnding(row.name)[1].toLowerCase()
-    : `.${ENDINGS[target.format]}`;
+  staysAsItIs(proposalOfRow(row, target)) ? endingOf(row) : `.${ENDINGS[target.format]}`;
 
 /** From here on a strain is told: it is more than some. */
 const STRAINED = 0.85;

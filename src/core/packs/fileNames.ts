@@ -15,12 +15,6 @@ export function safeStem(stem: string): string {
   return safe === '' ? 'sample' : KEPT.test(safe) ? `${safe}-` : safe;
 }
 
-/** A file's name as stem and ending. */
-export function stemAndEnding(name: string): [string, string] {
-  const [, stem, ending] = /^(.+?)(\.[a-z0-9]{1,5})?$/is.exec(name) ?? [name, name, ''];
-  return [stem, ending ?? ''];
-}
-
 /** Gives every name once: of several alike, also in capitals, the later ones are numbered before their ending. */
 export function eachOnce(): (stem: string, ending?: string) => string {
   const given = new Set<string>();

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { AUDIO_EXTENSIONS } from '../formats/endings';
 import { sampleEntry, type SampleEntry } from '../library/entry';
 import { recipe, type Recipe } from '../library/recipe';
 
@@ -25,7 +26,7 @@ export type OwnFile = z.infer<typeof ownFile>;
 
 /** Where it stands for a sample's file; both from `data/`. */
 export const ownPathOf = (file: string): string =>
-  `${file.replace(/^samples\//, 'annotations/').replace(/\.[a-z0-9]{1,5}$/i, '')}.grento.json`;
+  `${file.replace(/^samples\//, 'annotations/').replace(AUDIO_EXTENSIONS, '')}.grento.json`;
 
 export const ownOf = (entry: SampleEntry, made: Recipe | null): OwnFile => ({
   ...{ version: OWN_VERSION, name: entry.summary.name, sha256: entry.summary.sha256, recipe: made },

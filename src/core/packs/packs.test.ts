@@ -4,7 +4,7 @@ import { pack, type Pack } from '../library/pack';
 import { jamsOf } from './annotations';
 import { listsOf, tagFilesOf } from './bag';
 import { contentsOf, type PackedRow } from './contents';
-import { eachOnce, safeStem, stemAndEnding } from './fileNames';
+import { eachOnce, safeStem } from './fileNames';
 import { tableCells, tableRowOf } from './table';
 
 const ID = (n: number) => `0000000${n}-0000-4000-8000-000000000000`;
@@ -42,13 +42,6 @@ describe('names of files', () => {
     ['tab\there\u0000', 'tab-here-'],
   ])('“%s” becomes “%s”', (name, safe) => expect(safeStem(name)).toBe(safe));
 
-  test('the ending is what stands behind the last dot, if it is short', () => {
-    expect(stemAndEnding('Rope 88.4 bpm.WAV')).toEqual(['Rope 88.4 bpm', '.WAV']);
-    expect(stemAndEnding('No ending')).toEqual(['No ending', '']);
-    expect(stemAndEnding('Vol. of ropes')).toEqual(['Vol. of ropes', '']);
-    expect(stemAndEnding('.wav')).toEqual(['.wav', '']);
-  });
-
   test('names that differ in capitals alone are told apart', () => {
     const once = eachOnce();
     expect([once('Rope', '.wav'), once('rope', '.wav'), once('ROPE', '.wav'), once('rope', '.mid')]).toEqual([
@@ -71,6 +64,13 @@ describe('what is written of each sample', () => {
       annotations: 'annotations/Rope (2).jams',
       own: 'annotations/Rope (2).grento.json',
     });
+  });
+
+  test('what was made without an ending gets that of its format; a tempo in a name is none', () => {
+    const file = (more: Partial<PackedRow>) => linesOf([row(1, more)])[0].paths!.file;
+    expect(file({ name: 'Second act, rain' })).toBe('samples/Second act, rain.wav');
+    expect(file({ name: 'Rope 88.42', format: 'flac' })).toBe('samples/Rope 88.42.flac');
+    expect(file({ name: 'Rope.AIF', format: 'aiff' })).toBe('samples/Rope.aif');
   });
 
   test('folders: by kind, by part, as they lie', () => {

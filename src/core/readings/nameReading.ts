@@ -1,3 +1,4 @@
+import { stemAndEnding } from '../formats/endings';
 import type { Key } from '../harmony/keyNames';
 import type { Reading } from './reading';
 
@@ -77,7 +78,7 @@ export function readPart(fileName: string): NamedPart {
 }
 
 function stemOf(fileName: string): string {
-  return fileName.replace(/^.*[/\\]/, '').replace(/\.[a-z0-9]{2,5}$/i, '');
+  return stemAndEnding(fileName.replace(/^.*[/\\]/, ''))[0];
 }
 
 /**

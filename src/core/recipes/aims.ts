@@ -1,4 +1,5 @@
 import { movedKey } from '../harmony/keyNames';
+import { stemAndEnding } from '../formats/endings';
 import { proposalOfRow, staysAsItIs } from '../fit/aims';
 import type { Target } from '../fit/proposal';
 import type { SampleEntry } from '../library/entry';
@@ -123,7 +124,7 @@ export function named(
     bar: region && grid ? Math.floor(region.from / size + 1e-6) + 1 : null,
   });
   if (fault) throw new RangeError(fault);
-  return { ...parsed, name: withEnding(name, parsed.write.format) };
+  return { ...parsed, name: `${stemAndEnding(name)[0]}.${ENDINGS[parsed.write.format]}` };
 }
 
 /** Hits farther outside of a stretch than this are not read with it, seconds, beside what its edges reach. */
@@ -139,9 +140,6 @@ function withItsHits(whole: Recipe): Recipe {
   const to = beatTime(parent.grid, region.to) + region.tailSeconds + HITS_AROUND;
   return { ...whole, parent: { ...parent, hits: parent.hits.filter((hit) => hit >= from && hit <= to) } };
 }
-
-const withEnding = (name: string, format: WriteFormat) =>
-  `${name.replace(/\.(wav|wave|aiff?|flac|mp3|ogg|opus|m4a|mp4|midi?)$/i, '')}.${ENDINGS[format]}`;
 
 /** Whether a recipe only bends all of a sample: then it can be heard while the rest of it is still being made. */
 export const isOnlyBent = ({ region, times, countInBars, clickOnly, write }: Recipe): boolean =>
