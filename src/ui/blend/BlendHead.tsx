@@ -1,6 +1,5 @@
 'use client';
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { Redo2, Undo2 } from 'lucide-react';
 import Link from 'next/link';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -9,10 +8,10 @@ import { takenFrom } from '@/core/blend/newcomer';
 import { Button } from '../pieces/Button';
 import { fieldClass, TextField } from '../pieces/Field';
 import { bpmText } from '../pieces/figures';
-import { IconButton } from '../pieces/IconButton';
 import { KeySelect } from '../pieces/KeySelect';
-import { numberIn, useTyped } from '../pieces/useTyped';
+import { numberIn } from '../pieces/useTyped';
 import { keepKeysFree } from '../pieces/pressedByMouse';
+import { SteppedName, Steps } from '../stepped/SteppedHead';
 import { setTarget } from '../target/target';
 import { ComesOut } from './ComesOut';
 import { movesWords } from './blendWords';
@@ -22,7 +21,7 @@ import type { Scored } from './useScore';
 
 /** What a blend is called, its tempo and key, what becomes of newcomers, and what comes out. */
 export function BlendHead({ hand, scored }: { hand: BlendHand; scored: Scored }) {
-  const { state, undo, redo } = hand;
+  const { state } = hand;
   const lead = state.lanes.find(({ laneId }) => laneId === state.lead);
   const leadFacts = lead ? scored.facts.get(lead.sampleId) : null;
   const movement = leadFacts ? takenFrom(leadFacts)?.movement : null;
@@ -35,7 +34,12 @@ export function BlendHead({ hand, scored }: { hand: BlendHand; scored: Scored })
       <Link href="/blend" className="text-ink-soft underline-offset-2 hover:underline" title="All blends">
         Blends /
       </Link>
-      <Name name={state.name} onSet={(name) => hand.set({ name }, `called “${name}”`)} />
+      <SteppedName
+        kind="blend"
+        className="w-44"
+        name={state.name}
+        onSet={(name) => hand.set({ name }, `called “${name}”`)}
+      />
       <TempoOfBlend
         tempoBpm={state.tempoBpm}
         moves={(bpm) => movesWords(scored.score, bpm)}
@@ -83,20 +87,7 @@ export function BlendHead({ hand, scored }: { hand: BlendHand; scored: Scored })
         </select>
       </label>
       <span className="ml-auto flex items-center gap-1">
-        <IconButton
-          label={undo ? `Take back: ${undo} (Ctrl + Z)` : 'Nothing to take back'}
-          disabled={!undo}
-          onClick={() => hand.step('undo')}
-        >
-          <Undo2 aria-hidden />
-        </IconButton>
-        <IconButton
-          label={redo ? `Do again: ${redo} (Ctrl + Shift + Z)` : 'Nothing to do again'}
-          disabled={!redo}
-          onClick={() => hand.step('redo')}
-        >
-          <Redo2 aria-hidden />
-        </IconButton>
+        <Steps hand={hand} />
         <Button
           disabled={state.tempoBpm === null}
           title="The Shelf plays everything at the tempo and key of this blend"
@@ -110,21 +101,6 @@ export function BlendHead({ hand, scored }: { hand: BlendHand; scored: Scored })
         <ComesOut hand={hand} scored={scored} />
       </span>
     </div>
-  );
-}
-
-function Name({ name, onSet }: { name: string; onSet: (name: string) => void }) {
-  const { field } = useTyped(name, (typed) => {
-    const text = typed.trim();
-    if (text && text !== name) onSet(text);
-  });
-  return (
-    <TextField
-      aria-label="Name of the blend"
-      className="w-44 border-transparent! bg-transparent! text-base! font-semibold hover:border-rule-strong! focus:border-rule-strong!"
-      maxLength={120}
-      {...field}
-    />
   );
 }
 

@@ -13,7 +13,6 @@ import {
 } from '@dnd-kit/core';
 import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
 import { useQueryClient } from '@tanstack/react-query';
-import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { MOST_LANES, type Blend } from '@/core/library/blend';
@@ -33,7 +32,7 @@ import { BlendTransport } from './BlendTransport';
 import type { BarsView } from './drawStaff';
 import { HarmonyPanel } from './HarmonyPanel';
 import { LaneCard } from './LaneCard';
-import { rememberLast } from '../stepped/last';
+import { Opened } from '../stepped/Opened';
 import { wordsOfNewcomer } from './newcomerWords';
 import { newcomerOf } from './newcomerOf';
 import { nextLaneId, triedLaneId } from './pens';
@@ -48,22 +47,11 @@ import { useScore } from './useScore';
 /** Several samples on one ruler: do they belong together, how are they bent, and what comes out? */
 export function BlendScreen({ blendId }: { blendId: string }) {
   const { hand, error } = useBlend(blendId);
-  useEffect(() => {
-    if (hand) rememberLast('blend', blendId);
-  }, [hand, blendId]);
-  if (error)
-    return (
-      <div className="p-10 text-center">
-        <p className="text-one">{error.message}</p>
-        <p className="mt-3">
-          <Link href="/blend" className="underline">
-            All blends
-          </Link>
-        </p>
-      </div>
-    );
-  if (!hand) return <p className="p-10 text-center text-ink-soft">Opening the blend …</p>;
-  return <Open hand={hand} />;
+  return (
+    <Opened kind="blend" id={blendId} hand={hand} error={error}>
+      {(open) => <Open hand={open} />}
+    </Opened>
+  );
 }
 
 const MOST_IN_SIGHT = 48;

@@ -1,6 +1,6 @@
 'use client';
 import { useQueryClient } from '@tanstack/react-query';
-import { Download, Redo2, TriangleAlert, Undo2, X } from 'lucide-react';
+import { Download, TriangleAlert, X } from 'lucide-react';
 import Link from 'next/link';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
@@ -9,12 +9,11 @@ import type { PackContents, PackWriting } from '@/core/packs/writing';
 import { archiveUrl, writePack } from '../api/packs';
 import { directTask, useTasks } from '../api/tasks';
 import { Button } from '../pieces/Button';
-import { TextField } from '../pieces/Field';
 import { sizeText } from '../pieces/figures';
 import { IconButton } from '../pieces/IconButton';
 import { keepKeysFree } from '../pieces/pressedByMouse';
-import { useTyped } from '../pieces/useTyped';
 import { countOnTheWay } from '../stepped/inTurn';
+import { SteppedName, Steps } from '../stepped/SteppedHead';
 import type { PackHand } from './packHand';
 
 const RUNS: readonly PackWriting['state'][] = ['waiting', 'running', 'paused'];
@@ -31,11 +30,7 @@ interface Props {
 
 /** What a pack is called, what will be in it, and writing and fetching it. */
 export function PackHead({ hand, lines, contents, onLook }: Props) {
-  const { state, undo, redo } = hand;
-  const { field } = useTyped(state.name, (typed) => {
-    const name = typed.trim();
-    if (name && name !== state.name) hand.order({ do: 'set', patch: { name } }, `called “${name}”`);
-  });
+  const { state } = hand;
   return (
     <div
       role="group"
@@ -46,28 +41,15 @@ export function PackHead({ hand, lines, contents, onLook }: Props) {
       <Link href="/pack" className="text-ink-soft underline-offset-2 hover:underline" title="All packs">
         Packs /
       </Link>
-      <TextField
-        aria-label="Name of the pack"
-        className="w-60 border-transparent! bg-transparent! text-base! font-semibold hover:border-rule-strong! focus:border-rule-strong!"
-        maxLength={120}
-        {...field}
+      <SteppedName
+        kind="pack"
+        className="w-60"
+        name={state.name}
+        onSet={(name) => hand.order({ do: 'set', patch: { name } }, `called “${name}”`)}
       />
       <Counts lines={lines} onLook={onLook} />
       <span className="ml-auto flex items-center gap-1">
-        <IconButton
-          label={undo ? `Take back: ${undo} (Ctrl + Z)` : 'Nothing to take back'}
-          disabled={!undo}
-          onClick={() => hand.step('undo')}
-        >
-          <Undo2 aria-hidden />
-        </IconButton>
-        <IconButton
-          label={redo ? `Do again: ${redo} (Ctrl + Shift + Z)` : 'Nothing to do again'}
-          disabled={!redo}
-          onClick={() => hand.step('redo')}
-        >
-          <Redo2 aria-hidden />
-        </IconButton>
+        <Steps hand={hand} />
         <Writing hand={hand} lines={lines} contents={contents} />
       </span>
     </div>

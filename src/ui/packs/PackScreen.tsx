@@ -1,6 +1,5 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
-import Link from 'next/link';
 import { useEffect, useMemo } from 'react';
 import { contentsOf, type PackLine } from '@/core/packs/contents';
 import { ordered } from '@/core/packs/orders';
@@ -8,7 +7,7 @@ import { fetchContents, PACKS } from '../api/packs';
 import { useOpenOnBench } from '../api/useEntry';
 import { engine } from '../audio/engine';
 import { useHand } from '../pieces/useHand';
-import { rememberLast } from '../stepped/last';
+import { Opened } from '../stepped/Opened';
 import { useStepped } from '../stepped/useStepped';
 import { useAim } from '../target/useAim';
 import { PackForm } from './PackForm';
@@ -20,22 +19,11 @@ import { usePackKeys } from './usePackKeys';
 /** Samples that are gathered to be given away: what of them is written, and under which names. */
 export function PackScreen({ packId }: { packId: string }) {
   const { hand, error } = useStepped(PACKS, ordered, packId);
-  useEffect(() => {
-    if (hand) rememberLast('pack', packId);
-  }, [hand, packId]);
-  if (error)
-    return (
-      <div className="p-10 text-center">
-        <p className="text-one">{error.message}</p>
-        <p className="mt-3">
-          <Link href="/pack" className="underline">
-            All packs
-          </Link>
-        </p>
-      </div>
-    );
-  if (!hand) return <p className="p-10 text-center text-ink-soft">Opening the pack …</p>;
-  return <Open hand={hand} />;
+  return (
+    <Opened kind="pack" id={packId} hand={hand} error={error}>
+      {(open) => <Open hand={open} />}
+    </Opened>
+  );
 }
 
 function Open({ hand }: { hand: PackHand }) {
