@@ -20,9 +20,24 @@ const door = createDoor();
 const app = next({ dev: false, dir: projectFolder, hostname: host, port });
 await app.prepare();
 const handle = app.getRequestHandler();
+/** Next sends no length of what a handler streams; this header says it, so that downloads show how far they are. */
+const LENGTH = 'x-byte-length';
+const sayLength = (/** @type {import('node:http').ServerResponse} */ response) => {
+  const writeHead = response.writeHead;
+  response.writeHead = (/** @type {any[]} */ ...args) => {
+    const length = response.getHeader(LENGTH);
+    if (length !== undefined) {
+      response.removeHeader(LENGTH);
+      // What is compressed on its way has another one.
+      if (!response.hasHeader('content-encoding')) response.setHeader('content-length', length);
+    }
+    return writeHead.apply(response, /** @type {any} */ (args));
+  };
+};
 const server = createServer(
   { requestTimeout: 0, headersTimeout: 30_000, keepAliveTimeout: 65_000 },
   (request, response) => {
+    sayLength(response);
     door(request, response)
       .then((/** @type {boolean} */ answered) => (answered ? undefined : handle(request, response)))
       .catch((/** @type {unknown} */ error) => {

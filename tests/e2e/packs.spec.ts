@@ -89,6 +89,12 @@ test('samples of the Shelf are gathered, named, put in order, written and fetche
     `${sum}  data/at 100 BPM/01 Packed rope`,
   );
 
+  // How long it is stands before it, so that the browser shows how far it has come.
+  const { headers, body } = await page.request
+    .get(`/api/packs/${id}/archive`)
+    .then(async (answer) => ({ headers: answer.headers(), body: await answer.body() }));
+  expect(headers['content-length']).toBe(String(body.length));
+
   // Changed again, what was written can still be fetched, and says so.
   await page.getByLabel('tempo map').check();
   await expect(page.getByText('changed since it was written')).toBeVisible();

@@ -70,6 +70,9 @@ export function streamOf(bytes: AsyncGenerator<Uint8Array>): ReadableStream<Uint
   });
 }
 
+/** How long what is streamed is, bytes: Next passes no `Content-Length` on, `scripts/lib/web.mjs` makes it of this. */
+export const lengthOf = (bytes: number) => ({ 'x-byte-length': String(bytes) });
+
 /** `Content-Disposition` for a download under any name (RFC 6266 and 8187). */
 export function attachment(name: string): string {
   const plain = name.replace(/[^\x20-\x7e]|["\\%]/g, '_');

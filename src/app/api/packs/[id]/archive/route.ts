@@ -1,5 +1,5 @@
 import { packArchive } from '@/server/packs';
-import { attachment, idOf, respond, streamOf } from '../../../respond';
+import { attachment, idOf, lengthOf, respond, streamOf } from '../../../respond';
 
 /** What was written last of a pack, as one ZIP. */
 export const GET = respond<{ id: string }>(async (_, params) => {
@@ -8,7 +8,7 @@ export const GET = respond<{ id: string }>(async (_, params) => {
     headers: {
       'content-type': 'application/zip',
       'content-disposition': attachment(name),
-      ...(byteLength !== null && { 'content-length': String(byteLength) }),
+      ...(byteLength !== null && lengthOf(byteLength)),
       'cache-control': 'no-store',
     },
   });

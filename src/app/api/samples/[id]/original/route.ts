@@ -1,5 +1,5 @@
 import { originalRange } from '@/server/originalRange';
-import { attachment, respond, sampleIdOf, streamOf } from '../../../respond';
+import { attachment, lengthOf, respond, sampleIdOf, streamOf } from '../../../respond';
 
 /**
  * The original's bytes, whole or in part; `?download` offers them under their name, `?listen` gives what browsers
@@ -10,7 +10,7 @@ export const GET = respond<{ id: string }>(async (request, params) => {
   const part = await originalRange(sampleIdOf(params), request.headers.get('range'), asked.has('listen'));
   const headers: Record<string, string> = {
     'content-type': part.mediaType,
-    'content-length': String(part.to - part.from),
+    ...lengthOf(part.to - part.from),
     'accept-ranges': 'bytes',
     etag: `"${part.sha256}"`,
     // Originals never change.

@@ -1,5 +1,5 @@
 import { taggedCopy } from '@/server/taggedCopy';
-import { attachment, respond, sampleIdOf, streamOf } from '../../../respond';
+import { attachment, lengthOf, respond, sampleIdOf, streamOf } from '../../../respond';
 
 /** A copy that carries tempo and key. */
 export const GET = respond<{ id: string }>(async (_request, params) => {
@@ -7,7 +7,7 @@ export const GET = respond<{ id: string }>(async (_request, params) => {
   return new Response(streamOf(copy.bytes), {
     headers: {
       'content-type': copy.mediaType,
-      'content-length': String(copy.byteLength),
+      ...lengthOf(copy.byteLength),
       'content-disposition': attachment(copy.name),
       'cache-control': 'no-store',
     },
