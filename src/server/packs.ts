@@ -36,7 +36,13 @@ export async function packContents(packId: string): Promise<PackContents> {
   const told = (writing: Writing | null) =>
     writing && {
       ...{ taskId: writing.taskId, state: writing.state, begunAt: writing.begunAt },
-      ...{ samples: writing.samples, bytes: writing.bytes, faults: writing.faults, pack: writing.pack },
+      ...{
+        samples: writing.samples,
+        changed: writing.changed,
+        bytes: writing.bytes,
+        faults: writing.faults,
+        pack: writing.pack,
+      },
     };
   return { rows: [...rows.values()], last: told(last), done: told(done) };
 }

@@ -83,18 +83,27 @@ export async function madeBefore(madeBy: string): Promise<z.infer<typeof madePar
   return fromRow(madePart.optional(), rows[0], 'file of a pack') ?? null;
 }
 
+/** Where in a writing a sample stands, and which revision of it was seen. */
+interface Place {
+  writingId: number;
+  place: number;
+  sampleId: string;
+  sequence: number | null;
+}
+
 /** Writes what belongs to one sample, in the place of what was written of it before. */
 export async function writeParts(
   client: pg.PoolClient,
-  { writingId, place }: { writingId: number; place: number },
+  { writingId, place, sampleId, sequence }: Place,
   { row, durationSeconds }: BagSample,
   parts: readonly NewPart[],
 ): Promise<void> {
   await client.query('delete from pack_parts where writing_id = $1 and place = $2', [writingId, place]);
   await client.query(
-    `insert into pack_samples (writing_id, place, row, duration_seconds) values ($1, $2, $3, $4)
-     on conflict (writing_id, place) do update set row = excluded.row, duration_seconds = excluded.duration_seconds`,
-    [writingId, place, JSON.stringify(row), durationSeconds],
+    `insert into pack_samples (writing_id, place, sample_id, sequence, row, duration_seconds) values ($1, $2, $3, $4, $5, $6)
+     on conflict (writing_id, place) do update
+       set sequence = excluded.sequence, row = excluded.row, duration_seconds = excluded.duration_seconds`,
+    [writingId, place, sampleId, sequence, JSON.stringify(row), durationSeconds],
   );
   for (const { path, originalId, bytes, sha256, byteLength, madeBy, differences: told } of parts)
     await client.query(
@@ -111,6 +120,8 @@ const WRITINGS = `
   select w.writing_id as "writingId", w.task_id as "taskId", coalesce(t.state, 'done') as state, w.state as pack, w.version,
          to_json(w.begun_at) as "begunAt",
          (select count(*) from pack_samples s where s.writing_id = w.writing_id) as samples,
+         (select count(*) from pack_samples s left join settled n using (sample_id)
+           where s.writing_id = w.writing_id and n.sequence is distinct from s.sequence) as changed,
          (select coalesce(sum(p.byte_length), 0)::double precision from pack_parts p where p.writing_id = w.writing_id) as bytes,
          coalesce((select json_agg(i.name || ': ' || i.fault order by i.position) from task_items i
                     where i.task_id = w.task_id and i.state = 'failed'), '[]') as faults
@@ -123,6 +134,7 @@ const writing = z.object({
   pack,
   begunAt: jsonTime,
   samples: z.number(),
+  changed: z.number(),
   bytes: z.number(),
   faults: z.array(z.string()),
 });

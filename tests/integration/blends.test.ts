@@ -159,7 +159,7 @@ test('a sample says which blends hold it, and whoever bins it is told', async ()
     { order: { do: 'bin' }, targets: ids.map((sampleId) => ({ sampleId, base: null })) },
     ANYBODY,
   );
-  expect(binned.hanging).toEqual({ made: 0, blends: 2 });
+  expect(binned.hanging).toEqual({ made: 0, blends: 2, packs: 0 });
   await binBlend(kept.id, true);
   expect(await blendsOf(ids[1])).toEqual([]);
   expect(await blendsOf(ids[0])).toEqual([copy.id]);

@@ -35,6 +35,7 @@ import {
   bring,
   bringAll,
   emptyLibrary,
+  inBulk,
   measureAll,
   packAll,
   prove,
@@ -209,6 +210,8 @@ test('written again, only what is not the same any more is made; what came befor
   const before = new Set((await originals()).map(({ id }) => id));
   await askNow(ids[1], { do: 'settle', words: 'its note', patch: { note: 'from the cellar' } });
   await writePack(kept.id);
+  expect((await packContents(kept.id)).last).toMatchObject({ state: 'waiting' });
+  expect((await packContents(kept.id)).done).toMatchObject({ samples: 2, changed: 1 });
   // What was written is there while it is written anew.
   expect(sha256((await fetched(kept)).whole)).toBe(sha256(first.whole));
   await packAll();
@@ -217,6 +220,7 @@ test('written again, only what is not the same any more is made; what came befor
   const fresh = (await originals()).filter(({ id }) => !before.has(id));
   // The tagged copy of the one that was changed carries its note.
   expect(fresh).toHaveLength(1);
+  expect((await packContents(kept.id)).done).toMatchObject({ samples: 2, changed: 0 });
   const compared = (text: string) => text.split('\r\n')[1].includes('frames, as planned');
   expect(compared(second.text('data/samples.csv'))).toBe(true);
   await writePack(kept.id);
@@ -250,6 +254,10 @@ test('what cannot be written is said, and the others are there', async () => {
   expect(sha256(files.get('data/samples/frost.wav')!)).toBe((await readEntry(ids[1])).summary.sha256);
   expect(text('data/what is missing.txt')).toContain('late.wav: It is not measured yet.');
   expect((await packContents(kept.id)).done!.faults).toHaveLength(2);
+  // Tried again it is told, not tried.
+  const { taskId } = (await packContents(kept.id)).last!;
+  await directTask(taskId!, { do: 'retry' });
+  await expect(packAll()).rejects.toThrow('write the pack anew');
 
   const empty = await makePack({}, ANYBODY);
   await expect(writePack(empty.id)).rejects.toThrow('Nothing is in this pack yet');
@@ -345,6 +353,9 @@ test('what is made goes straight into a pack, as one step; a sample says which p
     { packId: kept.id, name: kept.state.name },
   ]);
   expect((await familyOf(ids[1])).packs).toEqual([]);
+  // Whoever bins it is told.
+  const { hanging } = await inBulk({ do: 'bin' }, now.state.sampleIds.slice(1));
+  expect(hanging).toEqual({ made: 0, blends: 0, packs: 1 });
   await expect(
     makeRenders({ recipes, packId: '00000000-0000-4000-8000-000000000000' }, ANYBODY),
   ).rejects.toThrow('no such pack');

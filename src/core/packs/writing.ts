@@ -11,6 +11,8 @@ const packWriting = z.object({
   /** When it was asked for, ISO text. */
   begunAt: z.string(),
   samples: z.number(),
+  /** How many of them are settled otherwise by now. */
+  changed: z.number(),
   bytes: z.number(),
   /** What could not be written, in sentences. */
   faults: z.array(z.string()),

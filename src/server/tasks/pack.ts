@@ -21,7 +21,7 @@ import type { TakenTask } from '@/store/tasks';
 import { readEntry } from '../entry';
 import { inOnePart } from '../inOnePart';
 import { taggedCopy } from '../taggedCopy';
-import { notFound } from '../userError';
+import { notFound, UserError } from '../userError';
 import { measuredFile } from './made';
 import { renderedBytes } from './render';
 
@@ -52,7 +52,14 @@ export async function packSample(
   onProgress: (share: number) => void,
 ): Promise<void> {
   const { writingId, state, lines } = task.payload;
-  const { sampleId, paths } = lines[index];
+  const line = lines[index];
+  // It had no files when this was asked for, and is tried again.
+  if (!line)
+    throw new UserError(
+      'What there was to say against it when the pack was asked for still stands; write the pack anew.',
+      422,
+    );
+  const { sampleId, paths } = line;
   const entry = await readEntry(sampleId);
   const made: number[] = [];
   const kept: Keep = (original, madeBy, differences = null) => {
@@ -90,7 +97,8 @@ export async function packSample(
     await transaction(async (client) => {
       if (!(await holdTask(client, task))) return;
       const row = tableRowOf({ entry, paths, differences });
-      await writeParts(client, { writingId, place: index }, { row, durationSeconds }, parts);
+      const at = { writingId, place: index, sampleId, sequence: entry.sequence };
+      await writeParts(client, at, { row, durationSeconds }, parts);
       await endItem(task, position, { outcome: 'packed', sampleId, received: 1000 }, client);
     });
   } finally {

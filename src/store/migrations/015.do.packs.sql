@@ -33,10 +33,12 @@ create table pack_writings (
 );
 create index pack_writings_pack on pack_writings (pack_id);
 create index pack_writings_task on pack_writings (task_id);
--- What was written of one sample: its line of the table.
+-- What was written of one sample: its line of the table, and the revision of it that was seen.
 create table pack_samples (
   writing_id bigint not null references pack_writings on delete cascade,
   place integer not null,
+  sample_id uuid references samples on delete set null,
+  sequence integer,
   row jsonb not null,
   duration_seconds double precision,
   primary key (writing_id, place)

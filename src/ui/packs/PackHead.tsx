@@ -134,7 +134,8 @@ function Writing({ hand, lines, contents }: Omit<Props, 'onLook'>) {
       </>
     );
   }
-  const isNow = done !== null && JSON.stringify(done.pack) === JSON.stringify(hand.state);
+  const isSame = done !== null && JSON.stringify(done.pack) === JSON.stringify(hand.state);
+  const isNow = isSame && done.changed === 0;
   const cannot =
     lines.every(({ paths }) => paths === null) || (hand.state.files === 'none' && !hand.state.atTarget);
   return (
@@ -147,7 +148,11 @@ function Writing({ hand, lines, contents }: Omit<Props, 'onLook'>) {
       {done && (
         <>
           <span className="text-ink-soft" title={done.faults.join('\n')}>
-            {isNow ? 'written' : 'changed since it was written'}
+            {isNow
+              ? 'written'
+              : isSame
+                ? `${done.changed} settled otherwise since it was written`
+                : 'changed since it was written'}
             {done.faults.length > 0 && `, ${done.faults.length} missing`}
           </span>
           <a
