@@ -63,8 +63,8 @@ export async function packSample(
   const entry = await readEntry(sampleId);
   const made: number[] = [];
   const kept: Keep = (original, madeBy, differences = null) => {
-    made.push(original.originalId);
-    const { originalId, sha256, byteLength } = original;
+    const { originalId, sha256, byteLength, known } = original;
+    if (!known) made.push(originalId);
     return { originalId, sha256, byteLength, madeBy, differences };
   };
   try {
