@@ -1,18 +1,13 @@
-import { createHash } from 'node:crypto';
-import { Readable } from 'node:stream';
 import type pg from 'pg';
-import yazl from 'yazl';
 import { emptyPack, MOST_IN_PACK, pack, type Pack, type PackRow } from '@/core/library/pack';
-import { bagName, listsOf, tagFilesOf } from '@/core/packs/bag';
 import { contentsOf, type PackedRow } from '@/core/packs/contents';
 import { ordered, packOrder } from '@/core/packs/orders';
 import type { PackContents } from '@/core/packs/writing';
 import { database, transaction } from '@/store/database';
 import { makeTask } from '@/store/longTasks';
 import { announceStepped } from '@/store/notifications';
-import { readOriginal } from '@/store/originalBytes';
 import { listPacks, packStore, readPacked } from '@/store/packs';
-import { beginWriting, readWritings, readWritten, writingIsOf, type Writing } from '@/store/packWritings';
+import { beginWriting, readWritings, writingIsOf } from '@/store/packWritings';
 import { log } from './log';
 import { steppedCases } from './stepped';
 import { UserError } from './userError';
@@ -32,19 +27,8 @@ const rowsOf = async ({ sampleIds }: Pack): Promise<Map<string, PackedRow>> =>
 /** The samples of a pack as they are now, how far writing it has come, and what can be fetched. */
 export async function packContents(packId: string): Promise<PackContents> {
   const { state } = await cases.now(packId);
-  const [rows, { last, done }] = await Promise.all([rowsOf(state), readWritings(database(), packId)]);
-  const told = (writing: Writing | null) =>
-    writing && {
-      ...{ taskId: writing.taskId, state: writing.state, begunAt: writing.begunAt },
-      ...{
-        samples: writing.samples,
-        changed: writing.changed,
-        bytes: writing.bytes,
-        faults: writing.faults,
-        pack: writing.pack,
-      },
-    };
-  return { rows: [...rows.values()], last: told(last), done: told(done) };
+  const [rows, writings] = await Promise.all([rowsOf(state), readWritings(database(), packId)]);
+  return { rows: [...rows.values()], ...writings };
 }
 
 /** Puts the writing of a pack, as it is now, into the queue. Throws UserError where nothing of it can be written, or it is being written. */
@@ -103,63 +87,3 @@ export async function putMade(
   else await packStore.addState(client, kept, state, words, curatorId);
   await announceStepped(client, 'pack', packId);
 }
-
-export interface PackArchive {
-  name: string;
-  /** null where it cannot be told. */
-  byteLength: number | null;
-  bytes: AsyncIterable<Uint8Array>;
-}
-
-/**
- * The archive of what was written last of a pack: one folder, which is a bag (RFC 8493). It is put together while it is read, and the same
- * writing always comes to the same bytes. Throws UserError where nothing was written to its end.
- */
-export async function packArchive(packId: string): Promise<PackArchive> {
-  await cases.now(packId);
-  const { done } = await readWritings(database(), packId);
-  if (!done) throw new UserError('This pack was not written yet.', 404);
-  const { samples, parts } = await readWritten(done.writingId);
-  const { pack: state, begunAt: writtenAt, faults } = done;
-  const texts = listsOf({ pack: state, samples, writtenAt, faults }).map(({ path, text }) => ({
-    path,
-    bytes: Buffer.from(text),
-  }));
-  const payload = [
-    ...parts.map(({ path, sha256, byteLength }) => ({ path, sha256, byteLength })),
-    ...texts.map(({ path, bytes }) => ({ path, sha256: hashOf(bytes), byteLength: bytes.length })),
-  ];
-  const root = bagName(state);
-  const zip = new yazl.ZipFile();
-  // Before anything is put in: it is read at once.
-  zip.on('error', (error) => {
-    log.error({ event: 'pack archive failed', pack: packId, err: error });
-    (zip.outputStream as Readable).destroy(error as Error);
-  });
-  const mtime = new Date(writtenAt);
-  const put = (path: string, bytes: Uint8Array) =>
-    zip.addBuffer(Buffer.from(bytes), `${root}/${path}`, { mtime, compress: false });
-  for (const { path, text } of tagFilesOf({ pack: state, writtenAt }, payload, hashOf))
-    put(path, Buffer.from(text));
-  for (const { path, bytes } of texts) put(`data/${path}`, bytes);
-  for (const { path, originalId, bytes, byteLength } of parts) {
-    if (bytes) put(`data/${path}`, bytes);
-    else
-      zip.addReadStreamLazy(
-        `${root}/data/${path}`,
-        { mtime, compress: false, size: byteLength },
-        // Each is opened when its turn comes, so that one of them is in memory.
-        (open) => open(null, Readable.from(readOriginal(originalId!, 0, byteLength), { objectMode: false })),
-      );
-  }
-  const byteLength = await new Promise<number>((resolve) =>
-    zip.end({ forceZip64Format: false, comment: '' }, resolve as () => void),
-  );
-  return {
-    name: `${root}.zip`,
-    byteLength: byteLength >= 0 ? byteLength : null,
-    bytes: zip.outputStream as Readable,
-  };
-}
-
-const hashOf = (content: string | Uint8Array) => createHash('sha256').update(content).digest('hex');

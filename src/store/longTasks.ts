@@ -11,7 +11,7 @@ import {
 import { database, transaction, type Queryable } from './database';
 import { announceTasks } from './notifications';
 import { dropOriginals } from './originalBytes';
-import { dropWritings } from './packWritings';
+import { dropWritings, keepFaults } from './packWritings';
 import { fromRow } from './rows';
 import { TASK_VERSION, type Held } from './tasks';
 
@@ -84,6 +84,7 @@ export async function moveTask(taskId: number, move: Exclude<TaskMove, 'forget'>
 /** Forgets a long task that has ended, and with it an archive that nothing else rests on, or a pack that was not written to its end. */
 export async function forgetTask(taskId: number): Promise<boolean> {
   return transaction(async (client) => {
+    await keepFaults(client, taskId);
     const { rows } = await client.query(
       `delete from tasks where task_id = $1 and state in ('done', 'failed', 'cancelled') and kind = any($2)
         returning kind, state, (payload ->> 'originalId')::bigint as "originalId", (payload ->> 'writingId')::bigint as "writingId"`,

@@ -1,8 +1,9 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import { pack, type Pack } from '@/core/library/pack';
+import type { Pack } from '@/core/library/pack';
 import type { BagSample } from '@/core/packs/bag';
 import { tableRow } from '@/core/packs/table';
+import { packWriting } from '@/core/packs/writing';
 import { differences, type Differences } from '@/core/recipes/differences';
 import { database, type Queryable } from './database';
 import { dropOriginals } from './originalBytes';
@@ -116,6 +117,18 @@ export async function writeParts(
     );
 }
 
+const FAULTS = `coalesce((select json_agg(i.name || ': ' || i.fault order by i.position) from task_items i
+                    where i.task_id = w.task_id and i.state = 'failed'), '[]')::jsonb`;
+
+/** Keeps what could not be written of a writing whose task is forgotten. */
+export async function keepFaults(client: pg.PoolClient, taskId: number): Promise<void> {
+  await client.query(
+    `update pack_writings w set faults = ${FAULTS} from tasks t
+      where w.task_id = $1 and t.task_id = w.task_id and t.state = 'done'`,
+    [taskId],
+  );
+}
+
 const WRITINGS = `
   select w.writing_id as "writingId", w.task_id as "taskId", coalesce(t.state, 'done') as state, w.state as pack, w.version,
          to_json(w.begun_at) as "begunAt",
@@ -123,22 +136,11 @@ const WRITINGS = `
          (select count(*) from pack_samples s left join settled n using (sample_id)
            where s.writing_id = w.writing_id and n.sequence is distinct from s.sequence) as changed,
          (select coalesce(sum(p.byte_length), 0)::double precision from pack_parts p where p.writing_id = w.writing_id) as bytes,
-         coalesce((select json_agg(i.name || ': ' || i.fault order by i.position) from task_items i
-                    where i.task_id = w.task_id and i.state = 'failed'), '[]') as faults
+         coalesce(w.faults, ${FAULTS}) as faults
     from pack_writings w left join tasks t using (task_id)`;
 
-const writing = z.object({
-  writingId: z.number(),
-  taskId: z.number().nullable(),
-  state: z.enum(['waiting', 'running', 'paused', 'done', 'failed', 'cancelled']),
-  pack,
-  begunAt: jsonTime,
-  samples: z.number(),
-  changed: z.number(),
-  bytes: z.number(),
-  faults: z.array(z.string()),
-});
-export type Writing = z.infer<typeof writing>;
+const writing = packWriting.extend({ writingId: z.number(), begunAt: jsonTime });
+type Writing = z.infer<typeof writing>;
 
 /** The last writing of a pack that was begun, and the last that came to its end. */
 export async function readWritings(
@@ -153,14 +155,14 @@ export async function readWritings(
 
 const part = z.object({
   path: z.string(),
+  /** null: it lies with the writing itself (`readPart`). */
   originalId: z.number().nullable(),
-  bytes: z.instanceof(Uint8Array).nullable(),
   sha256: z.string(),
   byteLength: z.number(),
 });
 export type Part = z.infer<typeof part>;
 
-/** All that a writing came to, in the order of the pack. */
+/** All that a writing came to, in the order of the pack, without the bytes. */
 export async function readWritten(writingId: number): Promise<{ samples: BagSample[]; parts: Part[] }> {
   const [{ rows: samples }, { rows: parts }] = await Promise.all([
     database().query(
@@ -168,7 +170,7 @@ export async function readWritten(writingId: number): Promise<{ samples: BagSamp
       [writingId],
     ),
     database().query(
-      `select path, original_id as "originalId", bytes, sha256, byte_length as "byteLength"
+      `select path, original_id as "originalId", sha256, byte_length as "byteLength"
          from pack_parts where writing_id = $1 order by place, path`,
       [writingId],
     ),
@@ -181,4 +183,14 @@ export async function readWritten(writingId: number): Promise<{ samples: BagSamp
     ),
     parts: fromRow(z.array(part), parts, 'file of a pack'),
   };
+}
+
+/** The bytes of a small file of a writing. */
+export async function readPart(writingId: number, path: string): Promise<Uint8Array> {
+  const { rows } = await database().query(
+    'select bytes from pack_parts where writing_id = $1 and path = $2 and bytes is not null',
+    [writingId, path],
+  );
+  if (rows.length === 0) throw new Error(`the file ${path} of writing ${writingId} is missing`);
+  return rows[0].bytes;
 }

@@ -10,16 +10,8 @@ import type { PackOrder } from '@/core/packs/orders';
 import { ownFile } from '@/core/packs/own';
 import { ANYBODY } from '@/server/change';
 import { readEntry } from '@/server/entry';
-import {
-  binPack,
-  changePack,
-  makePack,
-  packArchive,
-  packContents,
-  packNow,
-  packsNow,
-  writePack,
-} from '@/server/packs';
+import { binPack, changePack, makePack, packContents, packNow, packsNow, writePack } from '@/server/packs';
+import { packArchive } from '@/server/packArchive';
 import { familyOf, makeRenders } from '@/server/renders';
 import { takeIn } from '@/server/takeIn';
 import { directTask, measureAgain, tasksNow } from '@/server/tasks';
@@ -291,16 +283,21 @@ test('cancelled in the middle nothing of it can be fetched, and nothing stays be
 
 test('what was written stays when its line is taken away, and with the samples in the bin', async () => {
   const ids = [await loop('rope.wav', 88.402)];
-  const kept = await packOf(ids, { files: 'original' });
+  const { sampleId: late } = await bring('late.wav', drumFile({ bpm: 90, bars: 2, one: 0, seed: 3 }));
+  const kept = await packOf([...ids, late], { files: 'original' });
   const { taskId } = await writePack(kept.id);
+  await expect(directTask(taskId, { do: 'forget' })).rejects.toThrow('has ended or changed');
   await packAll();
+  const { whole, text } = await fetched(kept);
+  expect(text('data/what is missing.txt')).toContain('late.wav');
   await directTask(taskId, { do: 'forget' });
   expect((await tasksNow()).tasks).toEqual([]);
   await setInBin(ids[0], true);
-  expectBag((await fetched(kept)).files);
+  // What is missing in it is still said.
+  expect(sha256((await fetched(kept)).whole)).toBe(sha256(whole));
   expect((await packsNow())[0]).toMatchObject({
     name: kept.state.name,
-    samples: 1,
+    samples: 2,
     writtenAt: expect.any(String),
   });
 });

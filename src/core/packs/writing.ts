@@ -4,7 +4,7 @@ import { pack } from '../library/pack';
 import { TASK_STATES } from '../library/tasks';
 
 /** How far the writing of a pack has come, and of what. */
-const packWriting = z.object({
+export const packWriting = z.object({
   /** null: its line was taken away. */
   taskId: z.number().nullable(),
   state: z.enum(TASK_STATES),

@@ -29,6 +29,8 @@ create table pack_writings (
   task_id bigint references tasks on delete set null,
   state jsonb not null,
   version smallint not null default 1,
+  -- What could not be written; null: its task knows.
+  faults jsonb,
   begun_at timestamptz not null default now()
 );
 create index pack_writings_pack on pack_writings (pack_id);

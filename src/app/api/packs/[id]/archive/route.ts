@@ -1,4 +1,4 @@
-import { packArchive } from '@/server/packs';
+import { packArchive } from '@/server/packArchive';
 import { attachment, idOf, lengthOf, respond, streamOf } from '../../../respond';
 
 /** What was written last of a pack, as one ZIP. */
