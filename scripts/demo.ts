@@ -124,7 +124,7 @@ async function makeBlend(ids: ReadonlyMap<string, string>) {
   await posted(`blends/${kept.id}`, { do: 'undo' }, hand);
 }
 
-/** A pack of what the second act needs, ready to be written. What was made is in it as well, so it knows its numbers by name. */
+/** A pack of what the second act needs, ready to be written; what was made stands on the Shelf and is found by its name. */
 async function makePack() {
   const hand = { [CURATOR_HEADER]: curator.parse(await posted('curators', { name: KEEPER })).curatorId };
   const { name, of, set } = DEMO_PACK;

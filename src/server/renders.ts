@@ -4,11 +4,11 @@ import { renderRequest, type Family } from '@/core/recipes/renders';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { sameGrid } from '@/core/rhythm/grid';
 import { outcomeWords } from '@/core/library/mix';
-import { blendsWith, readMix } from '@/store/blends';
+import { blendStore, readMix } from '@/store/blends';
 import { beginStep } from '@/store/bulkSteps';
 import { readCurator } from '@/store/curators';
 import { database } from '@/store/database';
-import { packsWith } from '@/store/packs';
+import { packStore } from '@/store/packs';
 import { makeTask } from '@/store/longTasks';
 import { childrenOf, readRecipe } from '@/store/recipes';
 import { readEntryOf } from '@/store/entries';
@@ -64,8 +64,8 @@ export async function familyOf(sampleId: string): Promise<Family> {
     readRecipe(sampleId),
     childrenOf(sampleId),
     readMix(sampleId),
-    blendsWith(sampleId),
-    packsWith(sampleId),
+    blendStore.holding(sampleId),
+    packStore.holding(sampleId),
   ]);
   const mixed = mix && {
     ...{ blendId: mix.blendId, name: mix.state.name, differences: mix.differences },

@@ -6,13 +6,13 @@ import { type Outcome } from '@/core/library/mix';
 import type { Differences, Planned } from '@/core/recipes/differences';
 import { database } from './database';
 import { fromRow, known } from './rows';
-import { steppedStore } from './stepped';
+import { MOST_LISTED, steppedStore } from './stepped';
 
 const VERSION = 1;
-export const blendStore = steppedStore('blend', blend, VERSION);
-
-/** More would be no help to find one. */
-const MOST_LISTED = 500;
+export const blendStore = steppedStore('blend', blend, VERSION, {
+  field: 'lanes',
+  as: (sampleId) => ({ sampleId }),
+});
 
 /** All blends that are not in the bin, those changed last first. */
 export async function listBlends(): Promise<BlendRow[]> {
@@ -24,29 +24,6 @@ export async function listBlends(): Promise<BlendRow[]> {
       where b.binned_at is null order by b.changed_at desc limit ${MOST_LISTED}`,
   );
   return fromRow(z.array(blendRow), rows, 'blend');
-}
-
-/** The blends, not in the bin, that hold a sample now; those changed last first. */
-export async function blendsWith(sampleId: string): Promise<{ blendId: string; name: string }[]> {
-  const { rows } = await database().query(
-    `select b.blend_id as "blendId", s.state ->> 'name' as name
-       from blends b join blend_states s using (blend_id, sequence)
-      where b.binned_at is null and s.state -> 'lanes' @> $1::jsonb
-      order by b.changed_at desc limit ${MOST_LISTED}`,
-    [JSON.stringify([{ sampleId }])],
-  );
-  return rows;
-}
-
-/** How many blends that are not in the bin hold any of these samples. */
-export async function countBlendsWith(sampleIds: readonly string[]): Promise<number> {
-  const { rows } = await database().query(
-    `select count(*) as count from blends b join blend_states s using (blend_id, sequence)
-      where b.binned_at is null
-        and s.state -> 'lanes' @> any(select jsonb_build_array(jsonb_build_object('sampleId', id)) from unnest($1::text[]) id)`,
-    [sampleIds],
-  );
-  return Number(rows[0].count);
 }
 
 /** Keeps of which blend a sample came. */

@@ -3,14 +3,14 @@ import { pack, packRow, type PackRow } from '@/core/library/pack';
 import type { PackedRow } from '@/core/packs/contents';
 import { database, type Queryable } from './database';
 import { fromRow } from './rows';
-import { steppedStore } from './stepped';
+import { MOST_LISTED, steppedStore } from './stepped';
 import { readSummaries } from './summaries';
 
 export const PACK_VERSION = 1;
-export const packStore = steppedStore('pack', pack, PACK_VERSION);
-
-/** More would be no help to find one. */
-const MOST_LISTED = 500;
+export const packStore = steppedStore('pack', pack, PACK_VERSION, {
+  field: 'sampleIds',
+  as: (sampleId) => sampleId,
+});
 
 /** All packs that are not in the bin, those changed last first. */
 export async function listPacks(): Promise<PackRow[]> {
@@ -37,26 +37,4 @@ export async function readPacked(on: Queryable, sampleIds: readonly string[]): P
     sampleIds.filter((id) => licences.has(id)),
   );
   return there.map((row) => ({ ...row, licence: licences.get(row.sampleId)! }));
-}
-
-/** The packs, not in the bin, that hold a sample now; those changed last first. */
-export async function packsWith(sampleId: string): Promise<{ packId: string; name: string }[]> {
-  const { rows } = await database().query(
-    `select p.pack_id as "packId", s.state ->> 'name' as name
-       from packs p join pack_states s using (pack_id, sequence)
-      where p.binned_at is null and s.state -> 'sampleIds' @> $1::jsonb
-      order by p.changed_at desc limit ${MOST_LISTED}`,
-    [JSON.stringify([sampleId])],
-  );
-  return rows;
-}
-
-/** How many packs that are not in the bin hold any of these samples. */
-export async function countPacksWith(sampleIds: readonly string[]): Promise<number> {
-  const { rows } = await database().query(
-    `select count(*) as count from packs p join pack_states s using (pack_id, sequence)
-      where p.binned_at is null and s.state -> 'sampleIds' ?| $1::text[]`,
-    [sampleIds],
-  );
-  return Number(rows[0].count);
 }

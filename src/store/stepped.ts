@@ -25,8 +25,21 @@ export interface SteppedStore<S> {
   growState(client: pg.PoolClient, kept: Pick<Stepped<S>, 'id' | 'sequence'>, state: S): Promise<void>;
   /** Shows another of its states. */
   showState(client: pg.PoolClient, id: string, sequence: number): Promise<void>;
+  /** Those, not in the bin, that hold a sample now; those changed last first. */
+  holding(sampleId: string): Promise<{ id: string; name: string }[]>;
+  /** How many that are not in the bin hold any of these samples. */
+  countHolding(sampleIds: readonly string[]): Promise<number>;
   /** Puts one into the bin or takes it out; false where there is none, or it is there already. */
   bin(id: string, isBinned: boolean): Promise<boolean>;
+}
+
+/** More would be no help to find one. */
+export const MOST_LISTED = 500;
+
+/** Where the states of a kind hold samples: a list, and what a sample is in it. */
+interface Holds {
+  field: 'lanes' | 'sampleIds';
+  as: (sampleId: string) => unknown;
 }
 
 /** The store of a kind, whose states are of a shape in this version of it. */
@@ -34,6 +47,7 @@ export function steppedStore<S extends z.ZodType>(
   kind: SteppedKind,
   shape: S,
   version: number,
+  { field, as }: Holds,
 ): SteppedStore<z.infer<S>> {
   const [all, states, id] = [`${kind}s`, `${kind}_states`, `${kind}_id`];
   const kept = steppedOf(shape);
@@ -56,8 +70,22 @@ export function steppedStore<S extends z.ZodType>(
       sequence,
     ]);
   };
+  const from = `from ${all} b join ${states} s using (${id}, sequence) where b.binned_at is null and s.state -> '${field}'`;
   return {
     showState,
+    async holding(sampleId) {
+      const { rows } = await database().query(
+        `select b.${id} as id, s.state ->> 'name' as name ${from} @> $1::jsonb order by b.changed_at desc limit ${MOST_LISTED}`,
+        [JSON.stringify([as(sampleId)])],
+      );
+      return rows;
+    },
+    async countHolding(sampleIds) {
+      const { rows } = await database().query(`select count(*) as count ${from} @> any($1::jsonb[])`, [
+        sampleIds.map((sampleId) => JSON.stringify([as(sampleId)])),
+      ]);
+      return Number(rows[0].count);
+    },
     async read(on, of, lock = false) {
       // Before anything is read: who has waited is to see what was changed meanwhile.
       if (lock) await on.query(`select from ${all} where ${id} = $1 for update`, [of]);

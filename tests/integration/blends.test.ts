@@ -149,8 +149,7 @@ test('blends are listed, copied, thrown away and taken back', async () => {
 test('a sample says which blends hold it, and whoever bins it is told', async () => {
   const { kept, ids } = await blendOfTwo();
   const copy = await makeBlend({ copyOf: kept.id }, ANYBODY);
-  const blendsOf = async (sampleId: string) =>
-    (await familyOf(sampleId)).blends.map(({ blendId }) => blendId);
+  const blendsOf = async (sampleId: string) => (await familyOf(sampleId)).blends.map(({ id }) => id);
   expect(await blendsOf(ids[1])).toEqual([copy.id, kept.id]);
   // A lane that is taken away is not there any more; nor is a blend in the bin.
   await order(copy, { do: 'take', laneId: 'b' });

@@ -346,9 +346,7 @@ test('what is made goes straight into a pack, as one step; a sample says which p
   const now = await packNow(kept.id);
   expect(now.state.sampleIds).toHaveLength(3);
   expect(now).toMatchObject({ sequence: kept.sequence + 1, undo: 'what was made put in' });
-  expect((await familyOf(now.state.sampleIds[2])).packs).toEqual([
-    { packId: kept.id, name: kept.state.name },
-  ]);
+  expect((await familyOf(now.state.sampleIds[2])).packs).toEqual([{ id: kept.id, name: kept.state.name }]);
   expect((await familyOf(ids[1])).packs).toEqual([]);
   // Whoever bins it is told.
   const { hanging } = await inBulk({ do: 'bin' }, now.state.sampleIds.slice(1));

@@ -2,6 +2,7 @@ import { proposalOfRow, staysAsItIs } from '../fit/aims';
 import { stemAndEnding, withEnding } from '../formats/endings';
 import { keyLabel, movedKey } from '../harmony/keyNames';
 import type { SampleSummary } from '../library/entry';
+import type { Target } from '../fit/proposal';
 import { nameFromTemplate } from '../library/nameTemplate';
 import type { Pack, PackPaths, PackTarget } from '../library/pack';
 import { ENDINGS } from '../library/recipe';
@@ -28,7 +29,7 @@ export interface PackLine {
 }
 
 /** What a target is called where files are named after it: "112 BPM, E minor". */
-function targetName({ tempoBpm, key, isTape }: PackTarget): string {
+export function targetName({ tempoBpm, key, isTape }: Target): string {
   return [
     tempoBpm !== null && `${Math.round(tempoBpm * 1000) / 1000} BPM`,
     key && keyLabel(key),

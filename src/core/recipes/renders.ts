@@ -17,6 +17,9 @@ export const renderAnswer = z.object({ taskId: z.number() });
 /** A sample that another was made from, or that was made from it, or from the same one. */
 const relative = z.object({ sampleId: z.uuid(), name: z.string(), words: z.string(), binned: z.boolean() });
 
+/** A blend or a pack that holds it. */
+const holder = z.object({ id: z.uuid(), name: z.string() });
+
 /** How a sample came to be, and what hangs on it. */
 export const family = z.object({
   /** Null for one that arrived. */
@@ -38,8 +41,8 @@ export const family = z.object({
   children: z.array(relative),
   siblings: z.array(relative),
   /** The blends that hold it. */
-  blends: z.array(z.object({ blendId: z.uuid(), name: z.string() })),
+  blends: z.array(holder),
   /** The packs that hold it. */
-  packs: z.array(z.object({ packId: z.uuid(), name: z.string() })),
+  packs: z.array(holder),
 });
 export type Family = z.infer<typeof family>;

@@ -13,8 +13,8 @@ import * as steps from '@/store/bulkSteps';
 import { readCurator } from '@/store/curators';
 import { database, transaction } from '@/store/database';
 import { announceSamples } from '@/store/notifications';
-import { countBlendsWith } from '@/store/blends';
-import { countPacksWith } from '@/store/packs';
+import { blendStore } from '@/store/blends';
+import { packStore } from '@/store/packs';
 import { countChildren } from '@/store/recipes';
 import { enqueueMeasuring } from '@/store/tasks';
 import { log } from '../log';
@@ -61,8 +61,8 @@ export async function doInBulk(input: unknown, hand: Hand): Promise<BulkResult> 
 async function hangingOn(sampleIds: readonly string[]): Promise<Hanging> {
   const [made, blends, packs] = await Promise.all([
     countChildren(sampleIds),
-    countBlendsWith(sampleIds),
-    countPacksWith(sampleIds),
+    blendStore.countHolding(sampleIds),
+    packStore.countHolding(sampleIds),
   ]);
   return { made, blends, packs };
 }

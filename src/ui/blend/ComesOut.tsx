@@ -4,13 +4,13 @@ import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Outcome } from '@/core/library/mix';
-import { AUDIO_FORMATS, RATES, type AudioWriteFormat } from '@/core/library/recipe';
+import type { AudioWriteFormat } from '@/core/library/recipe';
 import { askForMixes, tempoMapUrl } from '../api/blends';
 import { Button } from '../pieces/Button';
 import { fieldClass } from '../pieces/Field';
-import { formatText } from '../pieces/figures';
 import { IntoPack, packOfChoice, type PackChoice } from '../packs/IntoPack';
 import { keepKeysFree } from '../pieces/pressedByMouse';
+import { FormatSelect, RateSelect } from '../pieces/WriteSelects';
 import type { BlendHand } from './useBlend';
 import type { Scored } from './useScore';
 
@@ -102,30 +102,8 @@ export function ComesOut({ hand, scored }: { hand: BlendHand; scored: Scored }) 
             )}
             <IntoPack className="w-full" value={pack} onChange={setPack} />
             <div className="flex gap-2">
-              <select
-                aria-label="Format"
-                className={fieldClass}
-                value={format}
-                onChange={(event) => setFormat(event.target.value as typeof format)}
-              >
-                {AUDIO_FORMATS.map((one) => (
-                  <option key={one} value={one}>
-                    {formatText(one)}
-                  </option>
-                ))}
-              </select>
-              <select
-                aria-label="Sample rate"
-                className={fieldClass}
-                value={sampleRate}
-                onChange={(event) => setRate(Number(event.target.value))}
-              >
-                {RATES.map((rate) => (
-                  <option key={rate} value={rate}>
-                    {rate / 1000} kHz
-                  </option>
-                ))}
-              </select>
+              <FormatSelect value={format} onChange={setFormat} />
+              <RateSelect value={sampleRate} own={null} onChange={(rate) => rate !== null && setRate(rate)} />
               <Button
                 tone="strong"
                 className="ml-auto"

@@ -2,18 +2,18 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { FORMATS, RATES, type Recipe, type WriteFormat } from '@/core/library/recipe';
+import type { AudioWriteFormat, Recipe } from '@/core/library/recipe';
 import type { Target as Chosen } from '@/core/library/orders';
 import type { SampleSummary } from '@/core/library/entry';
 import { recipeAtTarget, USUAL_NAME, type Writing } from '@/core/recipes/aims';
-import { keyLabel } from '@/core/harmony/keyNames';
+import { targetName } from '@/core/packs/contents';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { askRenders } from '../api/renders';
 import { entryQuery } from '../api/useEntry';
 import { Button } from '../pieces/Button';
-import { fieldClass, Labelled, TextField } from '../pieces/Field';
-import { bpmText, formatText } from '../pieces/figures';
+import { Labelled, TextField } from '../pieces/Field';
 import { IntoPack, packOfChoice, type PackChoice } from '../packs/IntoPack';
+import { FormatSelect, RateSelect } from '../pieces/WriteSelects';
 import { aimOf, useTarget } from '../target/target';
 import { Part } from './Part';
 
@@ -32,7 +32,7 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
   const queries = useQueryClient();
   const state = useTarget();
   const target = aimOf(state);
-  const [format, setFormat] = useState<WriteFormat>('wav 24');
+  const [format, setFormat] = useState<AudioWriteFormat>('wav 24');
   const [sampleRate, setSampleRate] = useState<number | null>(null);
   const [template, setTemplate] = useState(USUAL_NAME);
   const [isSaved, setSaved] = useState(true);
@@ -41,14 +41,7 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
   const writing: Writing = { format, sampleRate, template };
   const { data: entry } = useQuery({ ...entryQuery(sample?.sampleId ?? ''), enabled: sample !== null });
   const preview = previewOf(() => (entry && state.isOn ? recipeAtTarget(entry, target, writing) : null));
-  const { tempoBpm, key, isTape } = target;
-  const atText = [
-    tempoBpm !== null && `${bpmText(tempoBpm)} BPM`,
-    key && keyLabel(key),
-    isTape && 'as a tape',
-  ]
-    .filter(Boolean)
-    .join(', ');
+  const atText = targetName(target);
   const make = async () => {
     setAsking(true);
     const recipes: Recipe[] = [];
@@ -91,32 +84,10 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
         at <b>{atText}</b>
       </p>
       <Labelled label="format">
-        <select
-          autoFocus
-          className={fieldClass}
-          value={format}
-          onChange={(event) => setFormat(event.target.value as WriteFormat)}
-        >
-          {FORMATS.filter((one) => one !== 'midi').map((one) => (
-            <option key={one} value={one}>
-              {formatText(one)}
-            </option>
-          ))}
-        </select>
+        <FormatSelect autoFocus value={format} onChange={setFormat} />
       </Labelled>
       <Labelled label="rate">
-        <select
-          className={fieldClass}
-          value={sampleRate ?? ''}
-          onChange={(event) => setSampleRate(event.target.value === '' ? null : Number(event.target.value))}
-        >
-          <option value="">as each is</option>
-          {RATES.map((rate) => (
-            <option key={rate} value={rate}>
-              {rate / 1000} kHz
-            </option>
-          ))}
-        </select>
+        <RateSelect value={sampleRate} own="as each is" onChange={setSampleRate} />
       </Labelled>
       <Labelled label="names">
         <TextField

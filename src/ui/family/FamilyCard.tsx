@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { GitBranch } from 'lucide-react';
 import Link from 'next/link';
+import type { ReactNode } from 'react';
 import { differencesText, type Differences } from '@/core/recipes/differences';
 import type { Family } from '@/core/recipes/renders';
 import { fetchFamily } from '../api/renders';
@@ -74,35 +75,35 @@ export function FamilyCard({ sampleId }: { sampleId: string }) {
       )}
       <Members title="made of the same" all={siblings} onOpen={openOnBench} />
       <Members title="made of it" all={children} onOpen={openOnBench} />
-      <Places
-        title="in the blends"
-        all={blends.map(({ blendId, name }) => ({ path: `/blend/${blendId}`, name }))}
-      />
-      <Places
-        title="in the packs"
-        all={packs.map(({ packId, name }) => ({ path: `/pack/${packId}`, name }))}
-      />
+      <Places title="in the blends" at="/blend" all={blends} />
+      <Places title="in the packs" at="/pack" all={packs} />
     </section>
   );
 }
 
 /** Where it is used. */
-function Places({ title, all }: { title: string; all: readonly { path: string; name: string }[] }) {
+function Places({ title, at, all }: { title: string; at: string; all: Family['blends'] }) {
   if (all.length === 0) return null;
+  return (
+    <Listed title={title} count={all.length}>
+      {all.map(({ id, name }) => (
+        <li key={id} className="truncate">
+          <Link href={`${at}/${id}`} className="font-medium hover:underline">
+            {name}
+          </Link>
+        </li>
+      ))}
+    </Listed>
+  );
+}
+
+function Listed({ title, count, children }: { title: string; count: number; children: ReactNode }) {
   return (
     <div>
       <h3 className="text-tiny text-ink-soft">
-        {title}, {all.length}
+        {title}, {count}
       </h3>
-      <ul className="max-h-40 overflow-y-auto">
-        {all.map(({ path, name }) => (
-          <li key={path} className="truncate">
-            <Link href={path} className="font-medium hover:underline">
-              {name}
-            </Link>
-          </li>
-        ))}
-      </ul>
+      <ul className="max-h-40 overflow-y-auto">{children}</ul>
     </div>
   );
 }
@@ -135,20 +136,15 @@ function Members({
 }) {
   if (all.length === 0) return null;
   return (
-    <div>
-      <h3 className="text-tiny text-ink-soft">
-        {title}, {all.length}
-      </h3>
-      <ul className="max-h-40 overflow-y-auto">
-        {all.map((one) => (
-          <li key={one.sampleId} title={one.words}>
-            <Member one={one} onOpen={onOpen} />
-            {one.binned && <span className="text-tiny text-ink-soft"> in the bin</span>}
-            <span className="block truncate text-tiny text-ink-soft">{one.words}</span>
-          </li>
-        ))}
-      </ul>
-    </div>
+    <Listed title={title} count={all.length}>
+      {all.map((one) => (
+        <li key={one.sampleId} title={one.words}>
+          <Member one={one} onOpen={onOpen} />
+          {one.binned && <span className="text-tiny text-ink-soft"> in the bin</span>}
+          <span className="block truncate text-tiny text-ink-soft">{one.words}</span>
+        </li>
+      ))}
+    </Listed>
   );
 }
 

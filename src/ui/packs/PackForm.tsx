@@ -2,11 +2,11 @@
 import { useRef, type ReactNode } from 'react';
 import { TEMPLATE_FIELDS } from '@/core/library/nameTemplate';
 import { PACK_FOLDERS, PACKED_AS, type Pack, type PackTarget } from '@/core/library/pack';
-import { AUDIO_FORMATS, RATES, type AudioWriteFormat } from '@/core/library/recipe';
 import type { PackPatch } from '@/core/packs/orders';
 import { fieldClass, Labelled, TextField } from '../pieces/Field';
 import { bpmText, formatText } from '../pieces/figures';
 import { KeySelect } from '../pieces/KeySelect';
+import { FormatSelect, RateSelect } from '../pieces/WriteSelects';
 import { numberIn, useTyped } from '../pieces/useTyped';
 import { aimOf, TARGET_TEMPI, targetNow } from '../target/target';
 import type { PackHand } from './packHand';
@@ -222,41 +222,17 @@ function AtTarget({ state, set }: { state: Pack; set: Set }) {
             />
           </div>
           <div className="flex items-center gap-1.5">
-            <select
-              aria-label="Format"
-              className={`${fieldClass} min-w-0 flex-1`}
+            <FormatSelect
+              className="min-w-0 flex-1"
               value={atTarget.format}
-              onChange={({ target }) =>
-                change(
-                  { format: target.value as AudioWriteFormat },
-                  formatText(target.value as AudioWriteFormat),
-                )
-              }
-            >
-              {AUDIO_FORMATS.map((one) => (
-                <option key={one} value={one}>
-                  {formatText(one)}
-                </option>
-              ))}
-            </select>
-            <select
-              aria-label="Sample rate"
-              className={`${fieldClass} min-w-0 flex-1`}
-              value={atTarget.sampleRate ?? ''}
-              onChange={({ target }) =>
-                change(
-                  { sampleRate: target.value === '' ? null : Number(target.value) },
-                  'another sample rate',
-                )
-              }
-            >
-              <option value="">rate as each is</option>
-              {RATES.map((rate) => (
-                <option key={rate} value={rate}>
-                  {rate / 1000} kHz
-                </option>
-              ))}
-            </select>
+              onChange={(format) => change({ format }, formatText(format))}
+            />
+            <RateSelect
+              className="min-w-0 flex-1"
+              value={atTarget.sampleRate}
+              own="rate as each is"
+              onChange={(sampleRate) => change({ sampleRate }, 'another sample rate')}
+            />
           </div>
           <label className="flex items-center gap-2">
             <input
