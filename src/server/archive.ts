@@ -156,8 +156,15 @@ export async function openArchive(
   });
   if (pack) {
     // Of a pack its samples come in; the rest of it was made from them, or is about them.
-    entries.splice(0, entries.length, ...entries.filter(({ path }) => pack.isSample(path)));
-    refused.splice(0, refused.length, ...refused.filter(({ path }) => pack.isSample(path)));
+    const samplesOf = <I extends NewItem>(items: I[]): I[] =>
+      items.flatMap((item) => {
+        const own = pack.folderOf(item.path);
+        return own === null
+          ? []
+          : [{ ...item, folder: [folder, own].filter(Boolean).join('/').slice(0, 1000) }];
+      });
+    entries.splice(0, entries.length, ...samplesOf(entries));
+    refused.splice(0, refused.length, ...samplesOf(refused));
   }
   if (entries.length === 0 && refused.length === 0) throw new UserError('The archive holds no files.', 422);
   const archives = Math.max(1, entries.filter(({ name }) => isArchiveName(name)).length);

@@ -12,8 +12,8 @@ export interface PackNote {
 
 /** A pack of Grento's that was found in an archive. */
 export interface OpenPack {
-  /** Whether a file of the archive is one of its samples. */
-  isSample: (path: string) => boolean;
+  /** The folder of the pack's own that one of its samples lies in, '' for none; null for any other file of the archive. */
+  folderOf: (path: string) => string | null;
   /** What it says of one of them; null where it is none, or stands in no manifest. */
   noteOf: (path: string) => Promise<PackNote | null>;
 }
@@ -32,10 +32,12 @@ export async function openPack(
   const about = new Set(paths.filter((path) => path.startsWith(`${root}data/annotations/`)));
   const ownOf = (path: string) => `${root}data/${ownPathOf(path.slice(`${root}data/`.length))}`;
   const isSample = (path: string) => path.startsWith(samples);
+  const folderOf = (path: string) =>
+    isSample(path) ? path.slice(samples.length).split('/').slice(0, -1).join('/') : null;
   if (!paths.some((path) => isSample(path) && about.has(ownOf(path)))) return null;
   const manifest = readManifest((await textOf(`${root}manifest-sha256.txt`)) ?? '');
   return {
-    isSample,
+    folderOf,
     async noteOf(path) {
       const sha256 = manifest.get(path.slice(root.length));
       if (!sha256 || !isSample(path)) return null;

@@ -410,6 +410,8 @@ describe('a pack that is taken in again', () => {
       atTarget: { tempoBpm: 100, key: null, isTape: false, format: 'wav 16', sampleRate: null },
       clicks: true,
       tempoMaps: true,
+      template: '{number} {name}',
+      folders: 'kind',
     });
     await writePack(kept.id);
     await packAll();
@@ -427,6 +429,10 @@ describe('a pack that is taken in again', () => {
     const after = await unpacked(await zipped(files));
     expect(after.map(({ summary }) => summary.name)).toEqual(['frost.wav', 'Rope & pulley.wav']);
     after.forEach((entry, i) => sameSettled(entry, before[i]));
+    expect(after.map(({ summary }) => [summary.arrivedAs, summary.folder])).toEqual([
+      ['01 frost.wav', 'Winter/loops'],
+      ['02 Rope & pulley.wav', 'Winter/loops'],
+    ]);
     expect(after.map(({ summary }) => [summary.standing, summary.proof])).toEqual([
       ['saved', 'current'],
       ['saved', null],
@@ -459,7 +465,7 @@ describe('a pack that is taken in again', () => {
 
   test('says what is not as it was written, and believes nothing of it', async () => {
     await emptyLibrary();
-    const frost = (path: string) => path.startsWith('data/samples/frost');
+    const frost = (path: string) => path.startsWith('data/samples/loops/01 frost');
     const broken = await zipped(files, (path, bytes) => {
       if (path.endsWith('pulley.grento.json')) return Buffer.from('{"version":1,');
       if (!frost(path)) return bytes;

@@ -13,7 +13,7 @@ export interface Unpacked {
  */
 export function settleUnpacked(draft: Draft, { sampleId, own }: Unpacked): void {
   if (draft.sample(sampleId).byCurator) return;
-  const { settled, readings, proofs, sha256 } = own;
+  const { name, settled, readings, proofs, sha256 } = own;
   const isChosen = (readingId: string) => Object.values(settled.chosen).includes(readingId);
   const told = readings.filter(({ readingId, source }) => source !== 'detector' || isChosen(readingId));
   const numbers = new Map(
@@ -25,7 +25,9 @@ export function settleUnpacked(draft: Draft, { sampleId, own }: Unpacked): void 
       return now ? [[property, now]] : [];
     }),
   );
-  draft.revise(sampleId, { ...settled, chosen }, 'as its pack says');
+  // Its file is named by the pack's template; it goes by the name that it had.
+  const title = name === draft.sample(sampleId).arrivedAs ? null : name;
+  draft.revise(sampleId, { ...settled, title, chosen }, 'as its pack says');
   draft.flag(sampleId, { savedAt: draft.now });
   const { current, sha256: here } = draft.sample(sampleId);
   for (const { audioSha256, grid, places, verdict, byEar, signedBy, signedAt } of [...proofs].reverse())
