@@ -8,8 +8,8 @@ type Named = Pick<
   'name' | 'folder' | 'kind' | 'tempoBpm' | 'beatsPerBar' | 'beatUnit' | 'bars' | 'keyTonic' | 'keyMode'
 > & {
   tags: SettledState['tags'];
-  /** Its place among what is made at once, from 1. */
-  number?: number | null;
+  /** Its place among what is made at once, from 1; as text with as many digits as the last of them has. */
+  number?: number | string | null;
   /** The bar of its parent that it begins with. */
   bar?: number | null;
 };

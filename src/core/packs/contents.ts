@@ -48,13 +48,18 @@ export function contentsOf(pack: Pack, rows: ReadonlyMap<string, PackedRow>): Pa
   const targetStems = eachOnce();
   const { atTarget } = pack;
   const atFolder = atTarget && `at ${safeStem(targetName(atTarget))}`;
+  const digits = String(pack.sampleIds.length).length;
   return pack.sampleIds.map((sampleId, i): PackLine => {
     const row = rows.get(sampleId) ?? null;
     const not = (fault: string): PackLine => ({ sampleId, row, paths: null, fault, notes: [] });
     if (!row) return not('It is not in the library any more, or in the bin.');
     if (row.standing === 'arrived') return not(row.fault ?? 'It is not measured yet.');
     const named = (of: SampleSummary) =>
-      nameFromTemplate(pack.template, { ...of, tags: of.tags as SettledState['tags'], number: i + 1 });
+      nameFromTemplate(pack.template, {
+        ...of,
+        tags: of.tags as SettledState['tags'],
+        number: String(i + 1).padStart(digits, '0'),
+      });
     const { name, fault } = named(row);
     if (fault) return not(fault);
     const folder = folderOf(pack, row);

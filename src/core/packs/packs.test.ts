@@ -66,6 +66,17 @@ describe('what is written of each sample', () => {
     });
   });
 
+  test('numbers have as many digits as the last of them, so that they stand in order', () => {
+    const file = (count: number) =>
+      linesOf(
+        Array.from({ length: count }, (_, i) =>
+          row(1, { sampleId: `${String(i).padStart(8, '0')}${ID(1).slice(8)}` }),
+        ),
+        { template: '{number}' },
+      )[6].paths!.file;
+    expect([file(7), file(120)]).toEqual(['samples/07.wav', 'samples/007.wav']);
+  });
+
   test('what was made without an ending gets that of its format; a tempo in a name is none', () => {
     const file = (more: Partial<PackedRow>) => linesOf([row(1, more)])[0].paths!.file;
     expect(file({ name: 'Second act, rain' })).toBe('samples/Second act, rain.wav');
