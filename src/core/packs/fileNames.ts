@@ -7,8 +7,7 @@ const KEPT = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
 export function safeStem(stem: string): string {
   const safe = stem
     .normalize('NFC')
-    // eslint-disable-next-line no-control-regex
-    .replace(/[\x00-\x1f\x7f<>:"/\\|?*]/g, '-')
+    .replace(/[\p{Cc}<>:"/\\|?*]/gu, '-')
     .replace(/^[\s.]+|[\s.]+$/g, '')
     .slice(0, LONGEST)
     .replace(/[\s.]+$/g, '');
