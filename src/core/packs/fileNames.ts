@@ -1,5 +1,5 @@
-/** The longest name of a file, letters: systems allow 255 bytes, of which a letter may take three. */
-const LONGEST = 80;
+/** The longest name of a file, bytes of UTF-8: systems allow 255, and something is put behind it. */
+const LONGEST = 200;
 /** Names that some systems keep for devices. */
 const KEPT = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
 
@@ -8,10 +8,22 @@ export function safeStem(stem: string): string {
   const safe = stem
     .normalize('NFC')
     .replace(/[\p{Cc}<>:"/\\|?*]/gu, '-')
-    .replace(/^[\s.]+|[\s.]+$/g, '')
-    .slice(0, LONGEST)
-    .replace(/[\s.]+$/g, '');
-  return safe === '' ? 'sample' : KEPT.test(safe) ? `${safe}-` : safe;
+    .replace(/^[\s.]+/g, '');
+  const cut = shortened(safe).replace(/[\s.]+$/g, '');
+  return cut === '' ? 'sample' : KEPT.test(cut) ? `${cut}-` : cut;
+}
+
+/** As many whole characters as fit. */
+function shortened(text: string): string {
+  const encoder = new TextEncoder();
+  let bytes = 0;
+  let kept = '';
+  for (const character of text) {
+    bytes += encoder.encode(character).length;
+    if (bytes > LONGEST) break;
+    kept += character;
+  }
+  return kept;
 }
 
 /** Gives every name once: of several alike, also in capitals, the later ones are numbered before their ending. */
