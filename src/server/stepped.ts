@@ -8,6 +8,9 @@ import type { Hand } from './change';
 import { log } from './log';
 import { UserError } from './userError';
 
+/** Half of a character that takes two, left by cutting: nothing could store it. */
+const HALF = /[\ud800-\udbff]$/;
+
 interface Kind<S, O> {
   kind: SteppedKind;
   store: SteppedStore<S>;
@@ -36,7 +39,7 @@ export function steppedCases<S extends { name: string }, O>(of: Kind<S, O>) {
     const { name, copyOf } = newStepped.parse(input);
     const from = copyOf ? (await now(copyOf)).state : null;
     const state = from
-      ? { ...from, name: name ?? `${from.name.slice(0, 110)}, a copy` }
+      ? { ...from, name: name ?? `${from.name.slice(0, 110).replace(HALF, '')}, a copy` }
       : empty(name ?? `A ${kind} without a name`);
     const { curatorId } = await readCurator(database(), hand);
     const id = await transaction(async (client) => {

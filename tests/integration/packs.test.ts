@@ -328,6 +328,8 @@ test('orders: put once, moved, sorted, taken out, step by step; what two do at o
     (_, i) => `${String(i).padStart(8, '0')}-0000-4000-8000-000000000001`,
   );
   await expect(order(kept, { do: 'put', sampleIds: many })).rejects.toThrow('2000 samples at most');
+  const long = await makePack({ name: `${'x'.repeat(109)}𝄞!` }, ANYBODY);
+  expect((await makePack({ copyOf: long.id }, ANYBODY)).state.name).toBe(`${'x'.repeat(109)}, a copy`);
   await binPack(kept.id, true);
   await expect(packNow(kept.id)).rejects.toThrow('thrown away');
   await binPack(kept.id, false);
