@@ -76,11 +76,7 @@ try {
 await buildWhenChanged();
 const port = await portFrom(options.port);
 const inside = randomBytes(24).toString('hex');
-const supervisor = supervise({
-  database: server,
-  isStopping: () => stopping,
-  onHopeless: () => void stop(1),
-});
+const supervisor = supervise({ database: server, isStopping: () => stopping });
 application = await startApplication({
   url: server.url,
   port,
@@ -89,13 +85,7 @@ application = await startApplication({
     ...(passphrase ? { GRENTO_PASSPHRASE_FILE: passphrase, GRENTO_INSIDE: inside } : {}),
     ...(host !== null ? { GRENTO_HOST: host } : {}),
   },
-  onEnd: (what, log) => {
-    if (stopping) return;
-    if (what === 'delivery') return say(`The simulated delivery service ended; its log is ${log}.`);
-    void supervisor.ended(what === 'web' ? 'web' : 'tasks', log, () =>
-      what === 'web' ? application?.restartWeb() : application?.restartTasks(),
-    );
-  },
+  onEnd: (part, log, restart) => void supervisor.ended(part, log, restart),
 });
 
 // All addresses of a machine are reached by its own.

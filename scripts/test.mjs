@@ -154,9 +154,7 @@ const parts = {
     const { bundleNode } = await import('./lib/bundle.mjs');
     await bundleNode([
       'src/workers/tasks.ts',
-      'src/workers/measureThread.ts',
-      'src/workers/renderThread.ts',
-      'src/workers/laneThread.ts',
+      'src/workers/taskThread.ts',
       'src/delivery/service.ts',
     ]);
     const server = await freshDatabase(`integration${shard?.replace('/', '-of-') ?? ''}`);

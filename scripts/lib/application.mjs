@@ -8,9 +8,14 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import { projectFolder } from './project.mjs';
 import { giveUp } from './say.mjs';
 
+/** @typedef {import('node:child_process').ChildProcess} ChildProcess */
+/** @typedef {import('./supervise.mjs').Part} Part */
+
 /**
- * Starts the web server and the tasks process of the built application.
- * @param {{ url: string, port: number, folder: string, env?: Record<string, string>, onEnd: (what: string, log: string) => void }} options
+ * Starts the web server, the tasks process and the simulated delivery service of the built application; resolves when the web server
+ * answers. `onEnd` hears of each part that ends by itself, also before that, and how it is started again.
+ * @param {{ url: string, port: number, folder: string, env?: Record<string, string>,
+ *   onEnd: (part: Part, log: string, restart: () => void) => void }} options
  */
 export async function startApplication({ url, port, folder, env = {}, onEnd }) {
   const logs = join(folder, 'log');
@@ -18,9 +23,11 @@ export async function startApplication({ url, port, folder, env = {}, onEnd }) {
   // Names of files and places of people stand in them.
   chmodSync(logs, 0o700);
   let stopping = false;
-  /** @param {string} name @param {string[]} args @param {Record<string, string>} more */
-  const start = (name, args, more) => {
-    const logFile = join(logs, `${name}.log`);
+  /** What runs of each part. @type {Partial<Record<Part, ChildProcess>>} */
+  const running = {};
+  /** @param {Part} part @param {string[]} args @param {Record<string, string>} more */
+  const start = (part, args, more) => {
+    const logFile = join(logs, `${part}.log`);
     const log = createWriteStream(logFile, { flags: 'a', mode: 0o600 });
     const child = spawn(process.execPath, args, {
       cwd: projectFolder,
@@ -30,7 +37,8 @@ export async function startApplication({ url, port, folder, env = {}, onEnd }) {
         NODE_ENV: 'production',
         NEXT_TELEMETRY_DISABLED: '1',
         DATABASE_URL: url,
-        GRENTO_PROCESS: name,
+        GRENTO_PROCESS: part,
+        GRENTO_TIED: '1',
         ...env,
         ...more,
       },
@@ -39,43 +47,28 @@ export async function startApplication({ url, port, folder, env = {}, onEnd }) {
     });
     child.stdout.pipe(log);
     child.stderr.pipe(log);
+    running[part] = child;
     child.on('exit', () => {
-      if (!stopping) onEnd(name, logFile);
+      if (!stopping) onEnd(part, logFile, () => stopping || start(part, args, more));
     });
-    return child;
   };
   // Port nought would be told only by the service itself.
   const deliveryPort = await getPort({ host: '127.0.0.1' });
-  const delivery = start('delivery', [join(projectFolder, 'build', 'service.mjs'), String(deliveryPort)], {
-    GRENTO_TIED: '1',
+  const reach = { GRENTO_DELIVERY: `http://127.0.0.1:${deliveryPort}` };
+  start('delivery', [join(projectFolder, 'build', 'service.mjs'), String(deliveryPort)], {});
+  start('tasks', ['--enable-source-maps', join(projectFolder, 'build', 'tasks.mjs')], {
+    ...reach,
+    GRENTO_HASTY: 'yes',
   });
-  const reach = { GRENTO_TIED: '1', GRENTO_DELIVERY: `http://127.0.0.1:${deliveryPort}` };
-  const tasksArgs = ['--enable-source-maps', join(projectFolder, 'build', 'tasks.mjs')];
-  const tasksEnv = { ...reach, GRENTO_HASTY: 'yes' };
-  let tasks = start('tasks', tasksArgs, tasksEnv);
-  const webArgs = [join(projectFolder, 'scripts', 'lib', 'web.mjs'), String(port)];
-  let web = start('web', webArgs, reach);
-  await waitForPort(port, web, env.GRENTO_HOST);
+  start('web', [join(projectFolder, 'scripts', 'lib', 'web.mjs'), String(port)], reach);
+  await waitForPort(port, env.GRENTO_HOST);
   return {
-    get tasks() {
-      return tasks;
-    },
-    get web() {
-      return web;
-    },
-    /** After a crash of the web server: on the port that it had. */
-    restartWeb: () => {
-      web = start('web', webArgs, reach);
-      return web;
-    },
-    /** After a crash of the tasks process. */
-    restartTasks: () => {
-      tasks = start('tasks', tasksArgs, tasksEnv);
-      return tasks;
-    },
     async stop() {
       stopping = true;
-      for (const child of [web, tasks, delivery]) await endChild(child);
+      for (const part of /** @type {const} */ (['web', 'tasks', 'delivery'])) {
+        const child = running[part];
+        if (child) await endChild(child);
+      }
     },
   };
 }
@@ -90,13 +83,13 @@ async function endChild(child) {
   clearTimeout(timer);
 }
 
-/** @param {number} port @param {import('node:child_process').ChildProcess} child @param {string} [host] */
-async function waitForPort(port, child, host) {
-  for (let tries = 0; tries < 300; tries++) {
-    if (child.exitCode !== null) break;
+/** So long the web server may take until it answers, with all its starts, ms. */
+const LONGEST_START = 120_000;
+
+/** @param {number} port @param {string} [host] */
+async function waitForPort(port, host) {
+  for (const end = Date.now() + LONGEST_START; Date.now() < end; await sleep(100))
     if (await answers(port, host)) return;
-    await sleep(100);
-  }
   giveUp('The web server did not start; see data/log/web.log.');
 }
 

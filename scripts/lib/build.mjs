@@ -24,9 +24,7 @@ export async function buildWhenChanged() {
   const { bundleBrowser, bundleNode } = await import('./bundle.mjs');
   await bundleNode([
     'src/workers/tasks.ts',
-    'src/workers/measureThread.ts',
-    'src/workers/renderThread.ts',
-    'src/workers/laneThread.ts',
+    'src/workers/taskThread.ts',
     'src/workers/door.ts',
     'scripts/demo.ts',
     'src/delivery/service.ts',

@@ -1,6 +1,7 @@
-import { Readable } from 'node:stream';
+import { PassThrough, pipeline, Readable } from 'node:stream';
 import {
   fromRandomAccessReader,
+  getFileNameLowLevel,
   RandomAccessReader,
   validateFileName,
   type Entry,
@@ -13,7 +14,7 @@ import type { NewItem } from '@/store/longTasks';
 import { originalLength, readOriginal } from '@/store/originalBytes';
 import { inMegabytes, largestFileBytes } from './limits';
 import { openPack, type OpenPack } from './openPack';
-import { UserError } from './userError';
+import { isBusy, UserError } from './userError';
 
 export interface OpenArchive {
   entries: NewItem[];
@@ -43,19 +44,54 @@ const outermost = (): Within => ({ depth: 0, files: MOST_ENTRIES, bytes: mostUnp
 /** All that may come out of one archive, bytes; GRENTO_MAX_UNPACKED_MB sets it. */
 const mostUnpacked = () => Number(process.env.GRENTO_MAX_UNPACKED_MB ?? 20_480) * 1024 * 1024;
 
+/** The list of an archive is read in small pieces: this much of it is fetched at once, bytes. */
+const READ_AHEAD = 256 * 1024;
+
 /** Reads an archive out of the store in any part. */
 class StoredReader extends RandomAccessReader {
-  constructor(private originalId: number) {
+  private ahead = { from: 0, bytes: Buffer.alloc(0) };
+  constructor(
+    private originalId: number,
+    private byteLength: number,
+  ) {
     super();
   }
   override _readStreamForRange(start: number, end: number): Readable {
     return Readable.from(readOriginal(this.originalId, start, end), { objectMode: false });
   }
+  override read(
+    buffer: Buffer,
+    offset: number,
+    length: number,
+    position: number,
+    callback: (error: Error | null) => void,
+  ): void {
+    this.readInto(buffer, offset, length, position).then(
+      () => callback(null),
+      (error: Error) => callback(error),
+    );
+  }
+  private async readInto(buffer: Buffer, offset: number, length: number, position: number) {
+    const isAhead =
+      position >= this.ahead.from && position + length <= this.ahead.from + this.ahead.bytes.length;
+    if (!isAhead) {
+      const end = Math.min(this.byteLength, position + Math.max(length, READ_AHEAD));
+      const parts: Uint8Array[] = [];
+      for await (const part of readOriginal(this.originalId, position, end)) parts.push(part);
+      this.ahead = { from: position, bytes: Buffer.concat(parts) };
+    }
+    const { from, bytes } = this.ahead;
+    bytes.copy(buffer, offset, position - from, position - from + length);
+  }
 }
 
+/** The path of an entry, with `/` between its folders also where a programme wrote `\\`. */
+const pathOf = ({ generalPurposeBitFlag, fileNameRaw, extraFields }: Entry): string =>
+  getFileNameLowLevel(generalPurposeBitFlag, fileNameRaw, extraFields, false).replaceAll('\0', '');
+
 /**
- * Opens a ZIP archive that was taken in. Entries whose names lead elsewhere (absolute, with "..", with
- * backslashes), that are encrypted or that are no audio are refused by themselves; an archive that expands
+ * Opens a ZIP archive that was taken in. Entries whose names lead elsewhere (absolute, or with ".."),
+ * that are encrypted or that are no audio are refused by themselves; an archive that expands
  * beyond all measure, or is damaged, as a whole. Archives inside of it are entries like others; limits hold for the
  * whole tree together. Throws UserError with a sentence.
  */
@@ -68,18 +104,20 @@ export async function openArchive(
   if (byteLength === null) throw new UserError('The archive is no longer there; send it again.', 404);
   const zip = await new Promise<ZipFile>((resolve, reject) =>
     fromRandomAccessReader(
-      new StoredReader(originalId),
+      new StoredReader(originalId, byteLength),
       byteLength,
-      {
-        lazyEntries: true,
-        autoClose: false,
-        decodeStrings: true,
-        validateEntrySizes: true,
-        strictFileNames: true,
-      },
+      // Names are read below: one that is refused does not cost the others.
+      { lazyEntries: true, autoClose: false, decodeStrings: false, validateEntrySizes: true },
       (error, opened) => (error ? reject(damaged(error)) : resolve(opened)),
     ),
   );
+  const tooMany = () =>
+    new UserError(`The archive holds more than ${MOST_ENTRIES} files, with all that lies around it.`, 422);
+  // Its list need not be read to know that.
+  if (zip.entryCount > 2 * MOST_ENTRIES) {
+    zip.close();
+    throw tooMany();
+  }
   const found = new Map<string, Entry>();
   /** Everything in it that could be read, files of a pack that are no samples as well. */
   const all = new Map<string, Entry>();
@@ -90,8 +128,8 @@ export async function openArchive(
     zip.on('error', (error) => reject(damaged(error)));
     zip.on('end', resolve);
     zip.on('entry', (entry: Entry) => {
-      const path = entry.fileName;
-      const name = path.split(/[/\\]/).pop() || path;
+      const path = pathOf(entry);
+      const name = path.split('/').pop() || path;
       const way = path.split('/').slice(0, -1).join('/');
       const item: NewItem = {
         name: name.slice(0, 300),
@@ -116,6 +154,7 @@ export async function openArchive(
           refuse(`It is larger than ${inMegabytes(largestFileBytes())}, the most that is taken in.`);
         else if (entry.uncompressedSize > MOST_GROWTH * Math.max(1000, entry.compressedSize))
           refuse(`It grows more than ${MOST_GROWTH} times when it is unpacked; audio does not.`);
+        else if (found.has(path)) refuse('Another file of the archive has the same path.');
         else {
           entries.push(item);
           found.set(path, entry);
@@ -123,12 +162,7 @@ export async function openArchive(
         if (!odd && !(entry.generalPurposeBitFlag & 1)) all.set(path, entry);
       }
       if (entries.length + refused.length > within.files)
-        return reject(
-          new UserError(
-            `The archive holds more than ${MOST_ENTRIES} files, with all that lies around it.`,
-            422,
-          ),
-        );
+        return reject(tooMany());
       if (unpacked > within.bytes)
         return reject(
           new UserError(
@@ -187,9 +221,12 @@ export async function openArchive(
   };
 }
 
+/** The bytes of an entry. An error that comes before somebody reads them is kept for whoever does. */
 const streamOf = (zip: ZipFile, entry: Entry) =>
   new Promise<Readable>((resolve, reject) =>
-    zip.openReadStream(entry, (error, stream) => (error ? reject(damaged(error)) : resolve(stream))),
+    zip.openReadStream(entry, (error, stream) =>
+      error ? reject(damaged(error)) : resolve(pipeline(stream, new PassThrough(), () => {})),
+    ),
   );
 
 /** Damage inside an entry ends as a sentence about that file. */
@@ -197,6 +234,7 @@ async function* whole(stream: Readable, path: string): AsyncGenerator<Uint8Array
   try {
     for await (const part of stream) yield part as Buffer;
   } catch (error) {
+    if (isBusy(error)) throw error;
     throw new UserError(`“${path}” is damaged in the archive: ${(error as Error).message}.`, 422);
   }
 }

@@ -55,10 +55,14 @@ export async function openPack(
   };
 }
 
+/** NUL, and halves of characters that take two: no database keeps them. */
+const NO_TEXT = /\\u0000|\\u[dD][89a-fA-F][0-9a-fA-F]{2}|\0|\p{Surrogate}/u;
+
 /** What a pack knows of a sample; null for what is not that. */
 function read(text: string): OwnFile | null {
   try {
-    return ownFile.parse(JSON.parse(text));
+    const own = ownFile.parse(JSON.parse(text));
+    return NO_TEXT.test(JSON.stringify(own)) ? null : own;
   } catch {
     return null;
   }

@@ -1,4 +1,4 @@
-import { BusyError } from '@/store/database';
+import { isDatabaseTrouble } from '@/store/database';
 
 /** Something that the user can understand and mend; the message is a sentence for them. */
 export class UserError extends Error {
@@ -17,5 +17,5 @@ export function notFound(): UserError {
   return new UserError('There is no such sample.', 404);
 }
 
-/** Whether something failed only because the database was in use for too long: it may be tried again. */
-export const isBusy = (error: unknown): boolean => error instanceof BusyError;
+/** Whether something failed only because the database was busy or away: it may be asked again. */
+export const isBusy = isDatabaseTrouble;

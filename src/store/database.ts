@@ -127,8 +127,28 @@ export async function transaction<T>(work: (client: pg.PoolClient) => Promise<T>
   }
 }
 
-/** PostgreSQL's codes for what ends because of waiting: locks, statements. */
-const WAITED = ['55P03', '57014'];
+/**
+ * Codes of errors that say nothing about what was asked: waiting for locks or statements took too long, the server is restarting,
+ * full or gone (PostgreSQL's classes 08, 53 and 57P0, and the system's own for broken lines).
+ */
+const TROUBLE = /^(55P03|57014|25P03|08...|53...|57P0.|ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT)$/;
+/** The driver gives some of them no code. */
+const TROUBLE_WORDS =
+  /^(Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error)/;
+
+/**
+ * Whether an error, of this thread or another, says only that the database was busy or away: what was asked may be asked
+ * again.
+ */
+export function isDatabaseTrouble(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  const { code } = error as { code?: unknown };
+  return (
+    error.name === 'BusyError' ||
+    (typeof code === 'string' && TROUBLE.test(code)) ||
+    TROUBLE_WORDS.test(error.message)
+  );
+}
 
 async function attempt<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<T> {
   const client = await database()
@@ -143,8 +163,8 @@ async function attempt<T>(work: (client: pg.PoolClient) => Promise<T>): Promise<
     return result;
   } catch (error) {
     await client.query('rollback').catch(() => {});
-    if (error instanceof pg.DatabaseError && WAITED.includes(error.code ?? ''))
-      throw new BusyError(`the database took too long: ${error.message}`, { cause: error });
+    if (isDatabaseTrouble(error))
+      throw new BusyError(`the database was busy or away: ${(error as Error).message}`, { cause: error });
     throw error;
   } finally {
     client.release();

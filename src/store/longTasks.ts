@@ -66,16 +66,20 @@ export async function moveTask(taskId: number, move: Exclude<TaskMove, 'forget'>
   const { from, to } = MOVES[move];
   return transaction(async (client) => {
     const { rowCount } = await client.query(
-      `update tasks set state = $3, runner = null, lease = null, fault = null, ended_at = case when $3 = 'cancelled' then now() end
+      `update tasks set state = $3, runner = null, lease = null, fault = null, attempts = 0, ended_at = case when $3 = 'cancelled' then now() end
         where task_id = $1 and state = any($2) and kind = any($4)`,
       [taskId, from, to, LONG_KINDS],
     );
     if (rowCount !== 1) return false;
     if (move === 'retry')
       await client.query(
-        "update task_items set state = 'waiting', fault = null where task_id = $1 and state in ('failed', 'running')",
+        // What was refused before it was begun is refused again: it keeps its reason.
+        "update task_items set state = 'waiting', fault = null, attempts = 0 where task_id = $1 and state in ('failed', 'running') and attempts > 0",
         [taskId],
       );
+    // What was stopped by hand was not tried in vain.
+    if (move === 'pause')
+      await client.query("update task_items set attempts = 0 where task_id = $1 and state = 'running'", [taskId]);
     await announceTasks(client);
     return true;
   });
@@ -116,7 +120,8 @@ export async function listLongTasks(): Promise<LongTask[]> {
   return fromRow(z.array(longTask), rows, 'task');
 }
 
-export type TakenItem = Omit<NewItem, 'fault'> & { position: number };
+/** A file that is in work; `attempts`: how often it was begun, this time included. */
+export type TakenItem = Omit<NewItem, 'fault'> & { position: number; attempts: number };
 
 /** Adds what a task is to bring, after what it has already; false when the task is no longer theirs. */
 export async function addItems({ taskId, lease }: Held, items: readonly NewItem[]): Promise<boolean> {
@@ -145,10 +150,10 @@ export async function hasItems(taskId: number): Promise<boolean> {
 /** The next file of a task that is still to come; null when there is none, or the task is no longer theirs. */
 export async function takeItem({ taskId, lease }: Held): Promise<TakenItem | null> {
   const { rows } = await database().query(
-    `update task_items set state = 'running' where task_id = $1 and position = (
+    `update task_items set state = 'running', attempts = attempts + 1 where task_id = $1 and position = (
         select min(i.position) from task_items i join tasks t using (task_id)
          where i.task_id = $1 and i.state in ('waiting', 'running') and t.lease = $2)
-      returning position, name, folder, path, byte_length as "byteLength", modified_ms as "modifiedMs"`,
+      returning position, name, folder, path, byte_length as "byteLength", modified_ms as "modifiedMs", attempts`,
     [taskId, lease],
   );
   return rows[0] ?? null;
@@ -168,17 +173,18 @@ export async function reportItem(
   return rowCount === 1;
 }
 
-/** Ends a file of a task; nothing happens when the task is no longer theirs. */
+/** Ends a file of a task (`isFinal`: it is never tried again); nothing happens when the task is no longer theirs. */
 export async function endItem(
   { taskId, lease }: Held,
   position: number,
-  end: { outcome: string; sampleId: string | null; received: number } | { fault: string },
+  end: { outcome: string; sampleId: string | null; received: number } | { fault: string; isFinal?: boolean },
   on: Queryable = database(),
 ): Promise<void> {
   const failed = 'fault' in end;
   await on.query(
     `update task_items i set state = $4, fault = $5, outcome = $6, sample_id = $7,
-            received = case when $5::text is null then coalesce(byte_length, $8) else received end
+            received = case when $5::text is null then coalesce(byte_length, $8) else received end,
+            attempts = case when $9 then 0 else attempts end
        from tasks t where i.task_id = $1 and i.position = $3 and t.task_id = i.task_id and t.lease = $2`,
     [
       taskId,
@@ -189,6 +195,7 @@ export async function endItem(
       failed ? null : end.outcome,
       failed ? null : end.sampleId,
       failed ? 0 : end.received,
+      failed && Boolean(end.isFinal),
     ],
   );
 }

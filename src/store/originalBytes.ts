@@ -205,12 +205,12 @@ export async function dropOriginals(on: Queryable, originalIds: readonly number[
   );
 }
 
-/** Removes an archive that was unpacked to its end, unless something else rests on its bytes. */
+/** Removes an archive that was unpacked to its end, unless something else rests on its bytes, or files of it failed that can be tried again. */
 export async function forgetOriginal(originalId: number, taskId: number): Promise<void> {
   await database().query(
     `delete from originals o where original_id = $1
         and not rests_on(original_id)
-        and not exists (select from task_items i where i.task_id = $2 and i.state in ('waiting', 'running'))
+        and not exists (select from task_items i where i.task_id = $2 and (i.state in ('waiting', 'running') or (i.state = 'failed' and i.attempts > 0)))
         and not exists (select from tasks t where t.task_id <> $2 and t.kind = 'unpack' and t.payload ->> 'originalId' = $1::text
                            and t.state in ('waiting', 'running', 'paused'))`,
     [originalId, taskId],

@@ -71,7 +71,8 @@ const takenRow = z.object({
 
 /**
  * Takes the next waiting task of these kinds for the process that holds the advisory lock `runner`. Who takes at the
- * same time never gets the same task. Null when there is none, or its kind is paused.
+ * same time never gets the same task. Null when there is none, or its kind is paused. Throws UnreadableTaskError, which
+ * holds the task.
  */
 export async function takeTask<K extends TaskKind>(
   runner: number,
@@ -90,8 +91,23 @@ export async function takeTask<K extends TaskKind>(
   );
   if (rows.length === 0) return null;
   const { version, ...task } = fromRow(takenRow, rows[0], 'task');
-  known(version, TASK_VERSION, 'task');
-  return { ...task, payload: fromRow(TASK_PAYLOADS[task.kind], task.payload, 'task') } as TakenTask<K>;
+  try {
+    known(version, TASK_VERSION, 'task');
+    return { ...task, payload: fromRow(TASK_PAYLOADS[task.kind], task.payload, 'task') } as TakenTask<K>;
+  } catch (error) {
+    throw new UnreadableTaskError(task, error as Error);
+  }
+}
+
+/** A task was taken whose payload this version cannot read; it is to be given back. */
+export class UnreadableTaskError extends Error {
+  override name = 'UnreadableTaskError';
+  constructor(
+    readonly task: Held & { kind: TaskKind },
+    cause: Error,
+  ) {
+    super(`it is stored in a form that this version cannot read (${cause.message})`, { cause });
+  }
 }
 
 /** Whose a running task is. */
@@ -127,28 +143,54 @@ export async function endTask(
   return rows.length === 1;
 }
 
-/** Gives a task back after what did it died; after MOST_ATTEMPTS it fails and says so. Returns the samples that failed. */
+/**
+ * Gives a task back whose run failed or died. The attempt counts: for the file it was at, or, where it was at none, for
+ * the task, which fails with its reason after MOST_ATTEMPTS. Returns the samples whose measuring failed by it.
+ */
 export function giveBackTask(client: pg.PoolClient, { taskId, lease }: Held, why: string): Promise<string[]> {
   return giveBack(client, 'task_id = $1 and lease = $2', [taskId, lease], why);
 }
 
-/** Gives a task back that was stopped on purpose: the attempt does not count. */
+/** Gives a task back that was stopped on purpose, or for a reason of ours: the attempt does not count, nor that of the file it was at. */
 export async function releaseTask({ taskId, lease }: Held): Promise<void> {
   await database().query(
-    `update tasks set state = 'waiting', runner = null, lease = null, attempts = greatest(0, attempts - 1), stage = '', progress = 0
-      where task_id = $1 and lease = $2`,
+    `with mine as (
+       update tasks set state = 'waiting', runner = null, lease = null, payload = coalesce(again, payload), again = null,
+              attempts = greatest(0, attempts - 1), stage = '', progress = 0
+        where task_id = $1 and lease = $2 returning task_id)
+     update task_items i set attempts = greatest(0, i.attempts - 1) from mine where i.task_id = mine.task_id and i.state = 'running'`,
     [taskId, lease],
   );
 }
 
+/** A task that was taken this long ago and is in nobody's hands was forgotten, seconds: its taking has been answered by then. */
+const STRAY_AFTER = 10;
+
 /**
  * Gives back all running tasks whose process is gone: the server frees a process's advisory lock at the moment its
- * connection ends, however it ends. Those of `runner`, a number that was just taken, belong to one that is gone, too.
- * Returns the samples whose measuring failed by it.
+ * connection ends, however it ends. Those of `runner` go as well: without `held` all of them (its number was just taken), else those
+ * whose lease is not among what it says that it holds. Returns the samples whose measuring failed by it.
  */
-export function reclaimTasks(client: pg.PoolClient, runner: number | null = null): Promise<string[]> {
-  const [condition, values] = runner === null ? [IS_GONE, []] : ['runner = $1', [runner]];
-  return giveBack(client, condition, values, 'the process that did it ended');
+export function reclaimTasks(
+  client: pg.PoolClient,
+  runner: number,
+  held: readonly number[] | null,
+): Promise<string[]> {
+  const ours = held
+    ? `runner = $1 and lease <> all($2) and started_at < now() - make_interval(secs => ${STRAY_AFTER})`
+    : 'runner = $1';
+  return giveBack(
+    client,
+    `(${ours} or ${IS_GONE})`,
+    held ? [runner, held] : [runner],
+    'the process that did it ended',
+  );
+}
+
+/** Which of these leases are still somebody's: of the others the task was paused, cancelled or taken again. */
+export async function leasesThatHold(leases: readonly number[]): Promise<Set<number>> {
+  const { rows } = await database().query('select lease from tasks where lease = any($1)', [leases]);
+  return new Set(rows.map(({ lease }) => lease));
 }
 
 async function giveBack(
@@ -161,19 +203,22 @@ async function giveBack(
   const reason = values.push(why);
   const { rows } = await client.query(
     `with ended as (
-       select task_id, kind = 'measure' and again is null and attempts >= $${most} as hopeless from tasks
-        where state = 'running' and ${condition} order by task_id for update)
+       select task_id, at_item, again is null and not at_item and attempts >= $${most} as hopeless
+         from tasks, lateral (select exists (select from task_items i where i.task_id = tasks.task_id and i.state = 'running') as at_item) f
+        where state = 'running' and ${condition} order by task_id for update of tasks)
      update tasks t set
        state = case when e.hopeless then 'failed' else 'waiting' end, payload = coalesce(again, payload), again = null,
-       attempts = case when t.again is null then attempts else 0 end, runner = null, lease = null, stage = '', progress = 0,
-       fault = case when e.hopeless then 'Measuring was tried ' || attempts || ' times and ended each time: ' || $${reason}::text || '.' end,
+       attempts = case when t.again is null and not e.at_item then attempts else 0 end,
+       runner = null, lease = null, stage = '', progress = 0,
+       fault = case when e.hopeless then case kind when 'measure' then 'Measuring' else 'This task' end
+                 || ' was tried ' || attempts || ' times and ended each time: ' || $${reason}::text || '.' end,
        ended_at = case when e.hopeless then now() end
        from ended e where e.task_id = t.task_id
      returning t.sample_id as "sampleId", t.state, t.fault`,
     values,
   );
   if (rows.length) await announceTasks(client);
-  const failed = rows.filter(({ state }) => state === 'failed');
+  const failed = rows.filter(({ state, sampleId }) => state === 'failed' && sampleId !== null);
   for (const { sampleId, fault } of failed)
     await client.query('update samples set fault = $2 where sample_id = $1', [sampleId, fault]);
   return failed.map(({ sampleId }) => sampleId);

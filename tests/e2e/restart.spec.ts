@@ -9,6 +9,7 @@ import { drumFile } from '../support/files';
 async function start(
   folder: string,
   env: Record<string, string> = {},
+  meanwhile: () => void = () => {},
 ): Promise<{ child: ChildProcess; address: string; said: () => string }> {
   const child = spawn(process.execPath, ['scripts/start.mjs', '--empty', '--port', '4700'], {
     env: { ...process.env, GRENTO_DATA: folder, DATABASE_URL: '', ...env },
@@ -19,6 +20,7 @@ async function start(
   child.stderr.on('data', (data) => (output += data));
   const address = await new Promise<string>((resolve, reject) => {
     const look = setInterval(() => {
+      meanwhile();
       const ready = /ready: (http:\S+)/.exec(output);
       if (ready) resolve(ready[1]);
       else if (child.exitCode !== null) reject(new Error(output));
@@ -67,9 +69,27 @@ test('after a kill of everything all is still there, and Ctrl-C ends in order', 
 
     killEverything(folder);
     await exited(first.child);
-    const second = await start(folder);
+    // The tasks process dies while everything is still being started.
+    let killed = 0;
+    const second = await start(folder, {}, () => {
+      for (const pid of killed ? [] : processesOf(folder, 'build/tasks.mjs')) {
+        if (pid > 0) process.kill(pid, 'SIGKILL');
+        killed = pid;
+      }
+    });
+    expect(killed).toBeGreaterThan(0);
     const again = await playwright.request.newContext({ baseURL: second.address });
     expect(await (await again.get(`/api/samples/${sampleId}`)).json()).toEqual(before);
+
+    const late = await again.put('/api/intake?name=Late.wav', {
+      data: Buffer.from(drumFile({ bpm: 92, bars: 4, seed: 108 })),
+    });
+    const lateId = (await late.json()).sampleId;
+    await expect
+      .poll(async () => (await (await again.get(`/api/samples/${lateId}`)).json()).summary.standing, {
+        timeout: 30_000,
+      })
+      .toBe('measured');
 
     // A second start on the same data takes nothing away: it says where the first one is.
     const other = spawnSync(process.execPath, ['scripts/start.mjs', '--empty'], {

@@ -2,6 +2,7 @@ import { encodeWave } from '@/core/formats/encodeWave';
 import { readEntry } from '@/server/entry';
 import { listLongTasks } from '@/store/longTasks';
 import { knownOf, takeIn } from '@/server/takeIn';
+import { directTask } from '@/server/tasks';
 import { closeDatabase, database } from '@/store/database';
 import { randomFrom } from '@/demo/random';
 import type { Readable } from 'node:stream';
@@ -221,20 +222,99 @@ describe('archives', () => {
     expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(2);
   });
 
-  test('paths that lead out are refused, the others come in', async () => {
+  /** The library does not write such names: they are put in afterwards, in both places where a name stands. */
+  const renamed = (bytes: Uint8Array, names: Record<string, string>) => {
+    let text = Buffer.from(bytes).toString('latin1');
+    for (const [from, to] of Object.entries(names)) text = text.replaceAll(from, to);
+    return Uint8Array.from(Buffer.from(text, 'latin1'));
+  };
+
+  test('paths that lead out are refused, the others come in, with strokes of either kind', async () => {
+    const tone = (bpm: number) => drumFile({ bpm, bars: 1 });
     const bytes = await zipped([
       ['aa/aa/evil.wav', wav],
-      ['good.wav', drumFile({ bpm: 120, bars: 2 })],
+      ['b/root.wav', tone(101)],
+      ['d/disk.wav', tone(102)],
+      ['drums:kit:e.wav', tone(103)],
+      ['good.wav', tone(104)],
     ]);
-    // The library does not write such names: they are put in afterwards, in both places where a name stands.
-    const text = Buffer.from(bytes).toString('latin1').replaceAll('aa/aa/evil.wav', '../../evil.wav');
-    const { task, rows } = await unpacked(Uint8Array.from(Buffer.from(text, 'latin1')));
-    if (task.state === 'failed') {
-      expect(task.fault).toMatch(/invalid relative path|leads out/);
-      expect(rows).toEqual([]);
-    } else {
-      expect(rows.map(({ name }) => name)).toEqual(['good.wav']);
-      expect(task.faults[0].fault).toMatch(/leads out of the archive/);
+    const { task, rows } = await unpacked(
+      renamed(bytes, {
+        'aa/aa/evil.wav': '../../evil.wav',
+        'b/root.wav': '//root.wav',
+        'd/disk.wav': 'C:disk.wav',
+        'drums:kit:e.wav': 'drums\\kit\\e.wav',
+      }),
+    );
+    expect(rows).toEqual([
+      { name: 'good.wav', folder: 'From Wilmot/Trunk' },
+      { name: 'e.wav', folder: 'From Wilmot/Trunk/drums/kit' },
+    ]);
+    expect(task).toMatchObject({ state: 'done', done: 2, failed: 3 });
+    for (const { fault } of task.faults) expect(fault).toMatch(/leads out of the archive/);
+  });
+
+  test('one damaged member costs itself: noise in it, or more in it than it says', async () => {
+    const random = randomFrom(8);
+    const noise = (bytes: Uint8Array, from: number) => {
+      const torn = bytes.slice();
+      for (let i = from; i < from + 40; i++) torn[i] = Math.floor(random() * 256);
+      return torn;
+    };
+    const whole = await zipped([
+      ['first.wav', wav],
+      ['other.wav', drumFile({ bpm: 120, bars: 2 })],
+    ]);
+    // Behind the name in its head.
+    const { task, rows } = await unpacked(noise(whole, 30 + 'first.wav'.length));
+    expect(rows.map(({ name }) => name)).toEqual(['other.wav']);
+    expect(task).toMatchObject({ state: 'done', done: 1, failed: 1 });
+    expect(task.faults[0].fault).toMatch(/“first.wav” is damaged in the archive/);
+    await emptyLibrary();
+    // The length that the list gives to the first.
+    const list = Buffer.from(whole).indexOf(Buffer.from('PK\x01\x02', 'latin1'));
+    const liar = Buffer.from(whole);
+    liar.writeUInt32LE(wav.length - 1000, list + 24);
+    const told = await unpacked(Uint8Array.from(liar));
+    expect(told.rows.map(({ name }) => name)).toEqual(['other.wav']);
+    expect(told.task.faults[0].fault).toMatch(/“first.wav” is damaged in the archive: too many bytes/);
+  });
+
+  test('what of an archive is missing can be tried again; then its bytes are let go', async () => {
+    const bytes = await zipped([['a.wav', wav]]);
+    await database().query(
+      `create function refuse() returns trigger language plpgsql as $$ begin raise 'torn'; end $$;
+       create trigger refusing before insert on samples execute function refuse()`,
+    );
+    const { task } = await unpacked(bytes).finally(() =>
+      database().query('drop function refuse cascade'),
+    );
+    expect(task).toMatchObject({ state: 'done', done: 0, failed: 1 });
+    await directTask(task.taskId, { do: 'retry' });
+    await bringAll();
+    expect((await listLongTasks())[0]).toMatchObject({ state: 'done', done: 1, failed: 0 });
+    expect((await database().query('select name from originals join samples using (original_id)')).rows).toEqual([
+      { name: 'a.wav' },
+    ]);
+    expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(1);
+  }, 60_000);
+
+  test('an archive of too many files is refused at once', async () => {
+    const zip = await zipped(Array.from({ length: 20_001 }, (_, i) => [`${i}.wav`, new Uint8Array(1)]));
+    let asked = 0;
+    const pool = database();
+    const { query } = pool;
+    pool.query = ((...args: Parameters<typeof query>) => {
+      asked++;
+      return query.apply(pool, args);
+    }) as unknown as typeof query;
+    try {
+      const { task } = await unpacked(zip);
+      expect(task).toMatchObject({ state: 'failed', fault: expect.stringMatching(/more than 20000 files/) });
+      // Its list is some two megabytes long.
+      expect(asked).toBeLessThan(100);
+    } finally {
+      pool.query = query;
     }
   });
 

@@ -21,7 +21,7 @@ import { browseShelf } from '@/server/browse';
 import { readEntry } from '@/server/entry';
 import { familyOf } from '@/server/renders';
 import { stemSets } from '@/server/stemSets';
-import { tasksNow } from '@/server/tasks';
+import { giveBack, tasksNow } from '@/server/tasks';
 import { closeDatabase, database } from '@/store/database';
 import { readOriginal } from '@/store/originalBytes';
 import { inBlocks } from '../support/bytes';
@@ -209,6 +209,27 @@ test('mix, stems from bar 1 and a click come onto the Shelf: of one length, addi
   const [set] = await stemSets();
   expect(set).toMatchObject({ name: 'Rain', state: 'joined' });
   expect(set.members.map(({ name }) => name).sort()).toEqual(['Rain, a', 'Rain, b']);
+});
+
+test('what fails after the lanes were made is done again without making them again', async () => {
+  const { kept } = await blendOfTwo();
+  const outcomes = kept.state.lanes.map(({ laneId, name }) => ({ what: 'lane' as const, laneId, name }));
+  await makeMixes(kept.id, { outcomes, asSet: true }, ANYBODY);
+  await database().query(
+    `create function refuse() returns trigger language plpgsql as $$ begin raise 'torn'; end $$;
+     create trigger refusing before insert on stem_sets execute function refuse()`,
+  );
+  try {
+    await expect(mixAll()).rejects.toThrow('torn');
+  } finally {
+    await database().query('drop function refuse cascade');
+  }
+  const { rows } = await database().query("select task_id, lease from tasks where state = 'running'");
+  await giveBack({ taskId: rows[0].task_id, lease: rows[0].lease }, 'torn');
+  await mixAll();
+  const made = await database().query("select name from settled where parent is not null order by name");
+  expect(made.rows.map(({ name }) => name)).toEqual(['Rain, a', 'Rain, b']);
+  expect(await stemSets()).toMatchObject([{ name: 'Rain', state: 'joined' }]);
 });
 
 test('a lane that was moved by hand has the key that it sounds in; a click with a count-in does not go round', async () => {

@@ -3,11 +3,11 @@ import { database, databaseUrl } from '@/store/database';
 import { bring as bringTask } from '@/server/tasks/bring';
 import { measure } from '@/server/tasks/measure';
 import { BRINGING_KINDS } from '@/core/library/tasks';
-import { mix } from '@/server/tasks/mix';
+import { eachItem } from '@/server/tasks/items';
+import { finishMix, mix } from '@/server/tasks/mix';
 import { packSample } from '@/server/tasks/pack';
 import { render } from '@/server/tasks/render';
-import { takeItem } from '@/store/longTasks';
-import { endTask, type TakenTask } from '@/store/tasks';
+import type { TakenTask } from '@/store/tasks';
 import { ANYBODY, changeSample, type Hand } from '@/server/change';
 import { doInBulk } from '@/server/change/bulk';
 import { curatorNamed } from '@/server/curators';
@@ -60,36 +60,42 @@ export async function bringAll(): Promise<void> {
     await bringTask(task, new AbortController().signal);
 }
 
+const never = new AbortController().signal;
+
 /** Makes all derived samples that wait, in this process; returns the tasks. */
 export async function renderAll(): Promise<TakenTask<'render'>[]> {
   const tasks: TakenTask<'render'>[] = [];
   for (let task = await takeTask(1, ['render']); task; task = await takeTask(1, ['render'])) {
-    for (let item = await takeItem(task); item; item = await takeItem(task))
-      await render(task, item.position, task.payload.recipes[Number(item.path)], () => {});
-    await endTask(database(), task, null);
+    const { recipes } = task.payload;
+    const taken = task;
+    await eachItem(task, never, (item) =>
+      render(taken, item.position, recipes[Number(item.path)], () => {}),
+    );
     tasks.push(task);
   }
   return tasks;
 }
 
-/** Does every task of a kind that waits, item by item, in this process. */
-async function doAll<K extends 'mix' | 'pack'>(
-  kind: K,
-  one: (task: TakenTask<K>, position: number, index: number) => Promise<void>,
-): Promise<void> {
-  for (let task = await takeTask(1, [kind]); task; task = await takeTask(1, [kind])) {
-    for (let item = await takeItem(task); item; item = await takeItem(task))
-      await one(task, item.position, Number(item.path));
-    await endTask(database(), task, null);
+/** Makes everything that waits of blends, in this process. */
+export async function mixAll(): Promise<void> {
+  for (let task = await takeTask(1, ['mix']); task; task = await takeTask(1, ['mix'])) {
+    const taken = task;
+    await eachItem(
+      task,
+      never,
+      (item) => mix(taken, item.position, Number(item.path), () => {}),
+      () => finishMix(taken),
+    );
   }
 }
 
-/** Makes everything that waits of blends, in this process. */
-export const mixAll = () => doAll('mix', (task, position, index) => mix(task, position, index, () => {}));
-
 /** Writes all packs that wait, in this process. */
-export const packAll = () =>
-  doAll('pack', (task, position, index) => packSample(task, position, index, () => {}));
+export async function packAll(): Promise<void> {
+  for (let task = await takeTask(1, ['pack']); task; task = await takeTask(1, ['pack'])) {
+    const taken = task;
+    await eachItem(task, never, (item) => packSample(taken, item.position, Number(item.path), () => {}));
+  }
+}
 
 /** A measured drum loop: 100 BPM, four bars, the one at 0.2 s. */
 export async function measuredLoop(name = 'loop.wav', seed = 5): Promise<string> {

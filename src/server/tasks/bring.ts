@@ -1,18 +1,19 @@
 import type { TakenIn } from '@/core/library/arrivals';
 import type { BRINGING_KINDS } from '@/core/library/tasks';
 import { forgetOriginal } from '@/store/originalBytes';
-import { addItems, endItem, hasItems, reportItem, takeItem, type TakenItem } from '@/store/longTasks';
+import { addItems, endItem, hasItems, reportItem, type TakenItem } from '@/store/longTasks';
 import { dropNote, keepNote } from '@/store/packNotes';
 import { readSampleFile } from '@/store/samples';
 import { endTask, type TakenTask } from '@/store/tasks';
 import { database } from '@/store/database';
 import { openArchive, type Within } from '../archive';
 import { openDelivery } from '../deliveries';
-import { log } from '../log';
 import { openInPlace } from '../places';
 import type { OpenPack, PackNote } from '../openPack';
 import { knownOf, takeIn } from '../takeIn';
 import { UserError } from '../userError';
+import { eachItem } from './items';
+import { isRefusal, isTrouble } from './trouble';
 
 /** A task that brings files in. */
 export type BringingTask = TakenTask<(typeof BRINGING_KINDS)[number]>;
@@ -39,26 +40,18 @@ interface Source {
 
 /** Brings all files of a task in, one after the other, to its end. `signal` stops it between two blocks. */
 export async function bring(task: BringingTask, signal: AbortSignal): Promise<void> {
+  let source: Source;
   try {
-    const source = await sourceOf(task);
-    try {
-      for (;;) {
-        const item = signal.aborted ? null : await takeItem(task);
-        if (!item) break;
-        await bringOne(task, item, source, signal);
-      }
-    } finally {
-      await source.close();
-    }
-    if (!signal.aborted && (await endTask(database(), task, null)))
-      log.info({ event: 'task done', task: task.taskId, kind: task.kind });
+    source = await sourceOf(task);
   } catch (error) {
-    if (!(error instanceof UserError)) log.error({ event: 'task failed', task: task.taskId, err: error });
-    const words =
-      error instanceof UserError
-        ? error.message
-        : 'Something went wrong inside Grento; the log has the details.';
-    await endTask(database(), task, words);
+    if (!isRefusal(error)) throw error;
+    await endTask(database(), task, error.message);
+    return;
+  }
+  try {
+    await eachItem(task, signal, (item) => bringOne(task, item, source, signal));
+  } finally {
+    await source.close();
   }
 }
 
@@ -164,6 +157,7 @@ async function bringOne(
       return;
     } catch (error) {
       if (error instanceof StoppedError) return;
+      if (isTrouble(error)) throw error;
       const hopeless = error instanceof UserError && ![400, 409].includes(error.status);
       const words =
         error instanceof UserError
@@ -172,6 +166,8 @@ async function bringOne(
       if (hopeless || tries >= RESTS.length) {
         await endItem(task, position, {
           fault: hopeless ? words : `${words} It was tried ${tries + 1} times.`,
+          // An archive does not change.
+          isFinal: hopeless && task.kind === 'unpack',
         });
         return;
       }

@@ -73,13 +73,16 @@ export async function reportMeasuring(
 }
 
 /** Gives a task back whose thread died; after its tries it fails, and its sample says so. */
-export async function giveBack(task: store.TakenTask, why: string): Promise<void> {
+export async function giveBack(task: store.Held, why: string): Promise<void> {
   await returned((client) => store.giveBackTask(client, task, why));
 }
 
-/** Gives back what processes did that are gone; with `runner` what was done under that number before it was taken. */
-export async function reclaim(runner: number | null = null): Promise<void> {
-  await returned((client) => store.reclaimTasks(client, runner));
+/**
+ * Gives back what processes did that are gone. `held`: the leases that the process of `runner` works on; what else runs under its
+ * number is nobody's. Null: it was just started, and works on nothing.
+ */
+export async function reclaim(runner: number, held: readonly number[] | null): Promise<void> {
+  await returned((client) => store.reclaimTasks(client, runner, held));
 }
 
 async function returned(giveBack: (client: Parameters<typeof store.reclaimTasks>[0]) => Promise<string[]>) {

@@ -13,6 +13,7 @@ import { writeMix } from '@/store/blends';
 import { database } from '@/store/database';
 import { readEntryOf } from '@/store/entries';
 import { madeOfTask } from '@/store/longTasks';
+import { setOfAny } from '@/store/stemSets';
 import type { TakenTask } from '@/store/tasks';
 import { scoreNow } from '../blends';
 import { joinStems } from '../stemSets';
@@ -34,7 +35,7 @@ export async function mix(
   onProgress: (share: number) => void,
   fitLane: FitLane = laneFitted,
 ): Promise<void> {
-  const { state, outcomes, format, sampleRate: rate, blendId, asSet, curatorId } = task.payload;
+  const { state, outcomes, format, sampleRate: rate, blendId } = task.payload;
   const one = outcomes[index];
   const score = await scoreNow(state);
   const sound = await outcomeSound(task, one, score, (share) => onProgress(SHARES.sound * share), fitLane);
@@ -62,7 +63,6 @@ export async function mix(
         differences: differencesOf(planned, found.measurement),
       }),
   });
-  if (asSet && index === outcomes.length - 1) await joinLanes(task, curatorId);
 }
 
 /** The key that a lane sounds in: its own, moved as it is. */
@@ -99,14 +99,21 @@ function plannedOf(
   };
 }
 
-/** The lanes that were made become a stem set. */
-async function joinLanes(task: TakenTask<'mix'>, curatorId: string | null) {
-  const { outcomes, state } = task.payload;
-  const made = await madeOfTask(database(), task.taskId);
+/**
+ * What is left to do when all outcomes of a blend are made: its lanes become a stem set, where that was asked for. Done
+ * again, it changes nothing.
+ */
+export async function finishMix({ taskId, payload }: TakenTask<'mix'>): Promise<void> {
+  const { asSet, outcomes, state, curatorId } = payload;
+  if (!asSet) return;
+  const made = await madeOfTask(database(), taskId);
   const sampleIds = made
     .filter(({ path }) => outcomes[Number(path)]?.what === 'lane')
     .map(({ sampleId }) => sampleId);
-  if (sampleIds.length >= 2) await joinStems({ sampleIds, name: state.name }, curatorId);
+  if (sampleIds.length < 2) return;
+  const there = await setOfAny(database(), sampleIds);
+  const isJoined = there?.state === 'joined' && sampleIds.every((id) => there.sampleIds.includes(id));
+  if (!isJoined) await joinStems({ sampleIds, name: state.name }, curatorId);
 }
 
 async function entriesOf(lanes: readonly LaneScore[]): Promise<SampleEntry[]> {
