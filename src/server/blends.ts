@@ -13,6 +13,7 @@ import { readEntryOf } from '@/store/entries';
 import { makeTask } from '@/store/longTasks';
 import type { Hand } from './change';
 import { log } from './log';
+import { once } from './once';
 import { packNow } from './packs';
 import { steppedCases } from './stepped';
 import { UserError } from './userError';
@@ -71,7 +72,6 @@ export async function makeMixes(blendId: string, input: unknown, hand: Hand): Pr
       if (lane.fault) throw new UserError(`“${one.name}”: ${lane.fault}`, 422);
     }
   const { curatorId } = await readCurator(database(), hand);
-  const stepId = await beginStep(`made of the blend “${state.name}”`, { do: 'restore' }, curatorId);
   const items = outcomes.map((one, i) => ({
     ...{
       name: outcomeName(one, state.name),
@@ -81,14 +81,11 @@ export async function makeMixes(blendId: string, input: unknown, hand: Hand): Pr
       modifiedMs: null,
     },
   }));
-  const payload = { ...request, blendId, state, curatorId, stepId };
-  const taskId = await makeTask(
-    database(),
-    'mix',
-    `making ${outcomes.length} of “${state.name}”`,
-    payload,
-    items,
-  );
+  const taskId = await once(async (client) => {
+    const stepId = await beginStep(client, `made of the blend “${state.name}”`, { do: 'restore' }, curatorId);
+    const payload = { ...request, blendId, state, curatorId, stepId };
+    return makeTask(client, 'mix', `making ${outcomes.length} of “${state.name}”`, payload, items);
+  });
   log.info({ event: 'mixes asked for', task: taskId, blend: blendId, count: outcomes.length });
   return { taskId };
 }

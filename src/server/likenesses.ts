@@ -10,7 +10,6 @@ import {
   identicalSamples,
   openPairs,
   samplesWithWords,
-  writePrint,
 } from '@/store/likenesses';
 import { readSummaries } from '@/store/summaries';
 import { doDeed, type Hand } from './change';
@@ -22,11 +21,10 @@ const LEAST_WORDS = 1;
 const MOST_CANDIDATES = 20;
 
 /**
- * Keeps a measured sample's print and records what it is like: the same bytes, audio or recording. Those that came
- * later than it are told of it by the change that follows.
+ * Records what a measured sample is like: the same bytes, audio or recording. Its own print and hash were written, and seen by
+ * all, before. Those that came later than it are told of it by the change that follows.
  */
 export async function findLikenesses(client: pg.PoolClient, sampleId: string, print: Print): Promise<void> {
-  await writePrint(client, sampleId, print.words, print.chosen);
   const known = new Set<string>();
   for (const { sampleId: other, relation, earlier } of await identicalSamples(client, sampleId)) {
     known.add(other);

@@ -3,12 +3,13 @@ import { emptyPack, MOST_IN_PACK, pack, type Pack, type PackRow } from '@/core/l
 import { contentsOf, type PackedRow } from '@/core/packs/contents';
 import { ordered, packOrder } from '@/core/packs/orders';
 import type { PackContents } from '@/core/packs/writing';
-import { database, transaction } from '@/store/database';
+import { database } from '@/store/database';
 import { makeTask } from '@/store/longTasks';
 import { announceStepped } from '@/store/notifications';
 import { listPacks, packStore, readPacked } from '@/store/packs';
 import { beginWriting, readWritings, writingIsOf } from '@/store/packWritings';
 import { log } from './log';
+import { once } from './once';
 import { steppedCases } from './stepped';
 import { UserError } from './userError';
 
@@ -51,7 +52,7 @@ export async function writePack(packId: string): Promise<{ taskId: number }> {
     ...{ byteLength: 1000, modifiedMs: null },
     ...(fault && { fault }),
   }));
-  const taskId = await transaction(async (client) => {
+  const taskId = await once(async (client) => {
     await packStore.read(client, packId, true);
     const { last } = await readWritings(client, packId);
     if (last && ['waiting', 'running', 'paused'].includes(last.state))

@@ -14,6 +14,7 @@ import { childrenOf, readRecipe } from '@/store/recipes';
 import { readEntryOf } from '@/store/entries';
 import type { Hand } from './change';
 import { log } from './log';
+import { once } from './once';
 import { packNow } from './packs';
 import { UserError } from './userError';
 
@@ -39,21 +40,14 @@ export async function makeRenders(input: unknown, hand: Hand): Promise<{ taskId:
   const { curatorId } = await readCurator(database(), hand);
   const count = recipes.length;
   const words = count === 1 ? `making “${recipes[0].name}”` : `making ${count} samples`;
-  const stepId = await beginStep(
-    count === 1 ? `made “${recipes[0].name}”` : `${count} samples made`,
-    { do: 'restore' },
-    curatorId,
-  );
   const items = recipes.map(({ name }, i) => ({
     ...{ name, folder: '', path: String(i), byteLength: 1000, modifiedMs: null },
   }));
-  const taskId = await makeTask(
-    database(),
-    'render',
-    words,
-    { recipes, curatorId, stepId, isSaved, packId },
-    items,
-  );
+  const taskId = await once(async (client) => {
+    const made = count === 1 ? `made “${recipes[0].name}”` : `${count} samples made`;
+    const stepId = await beginStep(client, made, { do: 'restore' }, curatorId);
+    return makeTask(client, 'render', words, { recipes, curatorId, stepId, isSaved, packId }, items);
+  });
   log.info({ event: 'renders asked for', task: taskId, count });
   return { taskId };
 }

@@ -26,10 +26,10 @@ export interface FoundSet {
  * its stems tell each other is left to the change that follows.
  */
 export async function proposeStemSet(client: pg.PoolClient, sampleId: string): Promise<FoundSet | null> {
+  // Two stems that are measured at once would each propose a set of their own: the second reads when the first is written.
+  await store.lockFolderOf(client, sampleId);
   const near = await store.samplesOfLength(client, sampleId, LENGTH_TOLERANCE, MOST_CANDIDATES);
   if (near.length < 2) return null;
-  // Two stems that are measured at once would each propose a set of their own.
-  await client.query('select pg_advisory_xact_lock(hashtextextended($1, 2))', [near[0].folder]);
   const candidates = near.map((one) => ({
     ...one,
     envelope: onsetEnvelope(one.measurement.onsets, one.durationSeconds),
@@ -47,8 +47,7 @@ export async function proposeStemSet(client: pg.PoolClient, sampleId: string): P
 /** Joins samples as stems of one piece, as a curator says. */
 export async function joinStems(input: unknown, hand: Hand): Promise<string> {
   const { sampleIds, name } = joinRequest.parse(input);
-  let setId = '';
-  await doDeed(async (client) => {
+  return doDeed(async (client) => {
     const stems = await store.measuredStems(client, sampleIds);
     if (stems.length < sampleIds.length)
       throw new UserError('Only samples that are measured can be joined as stems.', 422);
@@ -58,14 +57,14 @@ export async function joinStems(input: unknown, hand: Hand): Promise<string> {
       reasons: ['joined by a curator'],
       sampleIds,
     });
-    setId = made.setId;
+    const { setId } = made;
     const [gridFrom, keyFrom] = [rankForGrid(stems)[0]?.id, rankForKey(stems)[0]?.id];
     return {
       deed: { do: 'set', setId, change: { state: 'joined', gridFrom, keyFrom }, parted: made.parted },
       sampleIds: [...sampleIds, ...(await store.membersOf(client, made.parted))],
+      result: setId,
     };
   }, hand);
-  return setId;
 }
 
 /** Joins or refuses a proposed set, changes who gives its grid or key, renames it, or lets a stem go. */

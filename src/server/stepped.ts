@@ -1,11 +1,12 @@
 import type { z } from 'zod';
 import { changeOf, newStepped, OrderRefusal, type Stepped, type SteppedKind } from '@/core/library/stepped';
 import { readCurator } from '@/store/curators';
-import { database, transaction } from '@/store/database';
+import { database } from '@/store/database';
 import { announceStepped } from '@/store/notifications';
 import type { SteppedStore } from '@/store/stepped';
 import type { Hand } from './change';
 import { log } from './log';
+import { once } from './once';
 import { UserError } from './userError';
 
 /** Half of a character that takes two, left by cutting: nothing could store it. */
@@ -42,7 +43,7 @@ export function steppedCases<S extends { name: string }, O>(of: Kind<S, O>) {
       ? { ...from, name: name ?? `${from.name.slice(0, 110).replace(HALF, '')}, a copy` }
       : empty(name ?? `A ${kind} without a name`);
     const { curatorId } = await readCurator(database(), hand);
-    const id = await transaction(async (client) => {
+    const id = await once(async (client) => {
       const words = from ? `copied from “${from.name}”` : 'made';
       const made = await store.insert(client, state, words, curatorId);
       await announceStepped(client, kind, made);
@@ -58,7 +59,7 @@ export function steppedCases<S extends { name: string }, O>(of: Kind<S, O>) {
    */
   async function change(id: string, input: unknown, hand: Hand): Promise<Stepped<S>> {
     const asked = changeShape.parse(input);
-    await transaction(async (client) => {
+    await once(async (client) => {
       const kept = await store.read(client, id, true);
       if (!kept) throw gone();
       if (asked.do === 'order') {

@@ -145,6 +145,15 @@ export async function recordMeasured(
   );
 }
 
+/** Writes the hash of a sample's decoded audio, by which the same audio is known again. */
+export async function recordAudioHash(
+  on: Queryable,
+  sampleId: string,
+  audioSha256: string | null,
+): Promise<void> {
+  await on.query('update samples set audio_sha256 = $2 where sample_id = $1', [sampleId, audioSha256]);
+}
+
 /** Why the file cannot be decoded, in a sentence; the file stays. */
 export async function recordFault(client: pg.PoolClient, sampleId: string, fault: string): Promise<void> {
   await client.query('update samples set fault = $2 where sample_id = $1', [sampleId, fault]);

@@ -127,7 +127,14 @@ export async function wereRefused(on: Queryable, sampleIds: readonly string[]): 
 
 export type MeasuredStem = Omit<StemCandidate, 'envelope'> & { measurement: Measurement };
 
-/** Measured samples of the same folder and nearly the same length as one, itself included. */
+/** Waits until nobody else looks for stems in the folder of a sample; until the transaction ends nobody else does. */
+export async function lockFolderOf(on: Queryable, sampleId: string): Promise<void> {
+  await on.query('select pg_advisory_xact_lock(hashtextextended(folder, 2)) from samples where sample_id = $1', [
+    sampleId,
+  ]);
+}
+
+/** Measured samples of the same folder and nearly the same length as one, itself included: the nearest in length, then in time. */
 export async function samplesOfLength(
   on: Queryable,
   sampleId: string,
@@ -141,7 +148,8 @@ export async function samplesOfLength(
        join settled l on l.sample_id = o.sample_id and l.binned_at is null
       where s.sample_id = $1 and o.measurement is not null and o.fault is null
         and coalesce(o.kind, '') not in ('oneshot', 'midi')
-      order by o.arrived_at limit $3`,
+      order by o.sample_id <> s.sample_id, abs(o.duration_seconds - s.duration_seconds), abs(extract(epoch from o.arrived_at - s.arrived_at))
+      limit $3`,
     [sampleId, toleranceSeconds, most],
   );
   return rows.map(asStem);

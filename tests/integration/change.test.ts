@@ -1,9 +1,12 @@
 import pg from 'pg';
-import { ANYBODY, changeSamples } from '@/server/change';
+import { randomUUID } from 'node:crypto';
+import { makeBlend, changeBlend } from '@/server/blends';
+import { ANYBODY, changeSample, changeSamples } from '@/server/change';
 import { doInBulk, undoBulk } from '@/server/change/bulk';
 import { curatorNamed, curatorsNow, renameCurator } from '@/server/curators';
 import { browseTargets } from '@/server/browse';
 import { readEntry } from '@/server/entry';
+import { asSent } from '@/server/once';
 import { changeSet, joinStems, stemSets } from '@/server/stemSets';
 import { closeDatabase, database, transaction } from '@/store/database';
 import { drumFile } from '../support/files';
@@ -327,4 +330,88 @@ describe('bounds', () => {
     );
     expect([done, refused]).toEqual([[], [expect.objectContaining({ reason: 'gone' })]]);
   });
+});
+
+describe('sent again under the same id', () => {
+  const note = (text: string) => ({ do: 'settle', words: text, patch: { note: text }, reading: null }) as const;
+
+  test('a change is done once and answered as it was, also at the same moment', async () => {
+    const sampleId = await measuredLoop();
+    const { sequence: base } = await readEntry(sampleId);
+    const id = randomUUID();
+    const send = () => asSent(id, () => changeSample(note('once'), { sampleId, base }, ANYBODY));
+    const answers = [...(await Promise.all([send(), send()])), await send()];
+    expect(answers.map(({ sequence }) => sequence)).toEqual([base! + 1, base! + 1, base! + 1]);
+    // Under another id it is another change, and its base is not what is there.
+    await expect(changeSample(note('twice'), { sampleId, base }, ANYBODY)).rejects.toThrow(/changed/);
+    // What was refused was not done: it may be sent again.
+    const refused = randomUUID();
+    const late = (to: number | null) =>
+      asSent(refused, () => changeSample(note('late'), { sampleId, base: to }, ANYBODY));
+    await expect(late(base)).rejects.toThrow(/changed/);
+    expect((await late(base! + 1)).settled.note).toBe('late');
+  });
+
+  test('a portion of a bulk step, and an order of a blend', async () => {
+    const ids = await measuredMany(3);
+    const [id, stepName] = [randomUUID(), randomUUID()];
+    const send = () =>
+      asSent(id, () =>
+        doInBulk(
+          {
+            order: { do: 'scale', ratio: 2 },
+            targets: ids.map((sampleId) => ({ sampleId, base: null })),
+            step: stepName,
+          },
+          ANYBODY,
+        ),
+      );
+    const first = await send();
+    expect(await send()).toEqual(first);
+    expect(first.done).toBe(3);
+    for (const bpm of await tempi(ids)) expect(bpm).toBeCloseTo(200, 0);
+    const { undone, left } = await undoBulk(first.stepId, ANYBODY);
+    expect([undone, left]).toEqual([3, 0]);
+    for (const bpm of await tempi(ids)) expect(bpm).toBeCloseTo(100, 0);
+
+    const { id: blendId } = await makeBlend({ name: 'Rain' }, ANYBODY);
+    const order = { do: 'order', words: 'called', order: { do: 'set', patch: { name: 'Hail' } } };
+    const once = randomUUID();
+    const call = () => asSent(once, () => changeBlend(blendId, order, ANYBODY));
+    expect((await call()).sequence).toBe(1);
+    expect((await call()).sequence).toBe(1);
+  });
+});
+
+test('taking back a step goes on where it stopped', async () => {
+  const ids = await measuredMany(4);
+  const { stepId } = await inBulk({ do: 'bin' }, ids);
+  // 200 are taken back at once: the last one comes in a second portion.
+  await database().query(
+    `insert into bulk_step_items (step_id, sample_id) select $1, gen_random_uuid() from generate_series(1, 210)`,
+    [stepId],
+  );
+  await database().query(
+    `insert into bulk_step_items (step_id, sample_id, binned) select step_id, sample_id, binned from bulk_step_items
+      where step_id = $1 and sample_id = $2`,
+    [stepId, ids[3]],
+  );
+  await database().query('delete from bulk_step_items where position = (select min(position) from bulk_step_items where sample_id = $1)', [ids[3]]);
+  await database().query(
+    `create function refuse() returns trigger language plpgsql as $$ begin
+       if new.sample_id = '${ids[3]}' then raise 'locked' using errcode = '55P03'; end if; return new; end $$;
+     create trigger refusing before update on settled for each row execute function refuse()`,
+  );
+  const binned = async () =>
+    (await database().query('select count(*) as n from settled where binned_at is not null')).rows[0].n;
+  try {
+    await expect(undoBulk(stepId, ANYBODY)).rejects.toThrow('busy');
+    expect(await binned()).toBe(1);
+  } finally {
+    await database().query('drop function refuse cascade');
+  }
+  const { undone, left } = await undoBulk(stepId, ANYBODY);
+  expect([undone, left]).toEqual([1, 0]);
+  expect(await binned()).toBe(0);
+  await expect(undoBulk(stepId, ANYBODY)).rejects.toThrow('taken back already');
 });

@@ -27,7 +27,8 @@ import { directTask, pauseMeasuring, preferInSight } from '@/server/tasks';
 import { ANYBODY } from '@/server/change';
 import { closeDatabase, database } from '@/store/database';
 import { listLongTasks } from '@/store/longTasks';
-import { measuringState, takeTask } from '@/store/tasks';
+import { measure } from '@/server/tasks/measure';
+import { measuringState, takeTask, type TakenTask } from '@/store/tasks';
 import { drumFile } from '../support/files';
 import {
   bring,
@@ -316,7 +317,17 @@ describe('kept places', () => {
   });
   afterEach(() => rmSync(root, { recursive: true }));
 
-  test('are looked through, heard, and taken in by choice, each file once', async () => {
+  test('equal files that are measured at the same moment find each other', async () => {
+  const bytes = drumFile({ bpm: 96, bars: 2, seed: 12 });
+  for (let i = 0; i < 5; i++) await bring(`copy ${i}.wav`, bytes, `folder ${i}`);
+  const tasks: TakenTask<'measure'>[] = [];
+  for (let task = await takeTask(1, ['measure']); task; task = await takeTask(1, ['measure'])) tasks.push(task);
+  await Promise.all(tasks.map((task) => measure(task, () => {})));
+  const { rows } = await database().query('select a, b from likenesses');
+  expect(rows).toHaveLength(10);
+});
+
+test('are looked through, heard, and taken in by choice, each file once', async () => {
     await expect(keepPlace({ path: 'samples' })).rejects.toThrow('not a whole path');
     await expect(keepPlace({ path: '/no/such/folder' })).rejects.toThrow('There is no folder');
     const { placeId } = await keepPlace({ path: root });

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { CURATOR_HEADER } from '@/core/library/curators';
 import { ANYBODY, type Hand } from '@/server/change';
 import { log } from '@/server/log';
+import { asSent, CHANGE_HEADER } from '@/server/once';
 import { guardRequest } from '@/server/requestGuard';
 import { isBusy, UserError } from '@/server/userError';
 
@@ -17,7 +18,8 @@ export function respond<P = object>(handler: Handler<P>) {
     try {
       guardRequest(request.method, request.headers);
       guardText([...new URL(request.url).searchParams]);
-      return await handler(request, await context.params);
+      const params = await context.params;
+      return await asSent(changeIdOf(request), () => handler(request, params));
     } catch (error) {
       if (error instanceof UserError)
         return Response.json({ error: error.message, code: error.code }, { status: error.status });
@@ -35,7 +37,7 @@ export function respond<P = object>(handler: Handler<P>) {
       });
       if (isBusy(error))
         return Response.json(
-          { error: 'The library is busy; nothing was changed. Try it again in a moment.' },
+          { error: 'The database is busy or being restarted; this was not done. Try again in a moment.' },
           { status: 503, headers: { 'retry-after': '2' } },
         );
       return Response.json(
@@ -96,6 +98,12 @@ export function numberOf(text: string, what: string): number {
   if (!/^\d{1,10}$/.test(text) || Number(text) > LARGEST_NUMBER)
     throw new UserError(`There is no such ${what}.`, 404);
   return Number(text);
+}
+
+/** The id by which a request may be sent again without being done twice. */
+function changeIdOf(request: Request): string | null {
+  const said = request.headers.get(CHANGE_HEADER);
+  return request.method !== 'GET' && z.uuid().safeParse(said).success ? said : null;
 }
 
 /** Whose hand a request is, as the browser says it. */

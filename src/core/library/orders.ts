@@ -104,8 +104,8 @@ export const BULK_AT_ONCE = 200;
 export const bulkRequest = z.object({
   order: z.discriminatedUnion('do', [...bulkOrder.options, measureOrder]),
   targets: z.array(target).min(1).max(BULK_AT_ONCE),
-  /** The step that these belong to, when they are not the first of it. */
-  stepId: z.int().positive().nullable().default(null),
+  /** The step that these belong to, by its sender's id for it; null: one of their own. */
+  step: z.uuid().nullable().default(null),
 });
 type BulkRequest = z.input<typeof bulkRequest>;
 export type BulkAction = BulkRequest['order'];
@@ -127,6 +127,8 @@ export type BulkResult = z.infer<typeof bulkResult>;
 export const bulkUndone = z.object({
   words: z.string(),
   undone: z.number(),
+  /** Samples of the step that are not taken back yet: asked again, it goes on with them. */
+  left: z.number(),
   /** The samples that were changed, each with the revision that it has again. */
   made: z.array(target),
   refused: z.array(refusal),

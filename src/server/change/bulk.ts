@@ -1,4 +1,5 @@
-import type { Done } from '@/core/change/change';
+import pRetry from 'p-retry';
+import type { Done, Outcome } from '@/core/change/change';
 import { wordsOf } from '@/core/change/words';
 import { NOTHING_HANGS, type Hanging } from '@/core/library/hanging';
 import {
@@ -18,7 +19,8 @@ import { packStore } from '@/store/packs';
 import { countChildren } from '@/store/recipes';
 import { enqueueMeasuring } from '@/store/tasks';
 import { log } from '../log';
-import { UserError } from '../userError';
+import { once } from '../once';
+import { isBusy, UserError } from '../userError';
 import { changeInside, type Hand } from '.';
 
 /**
@@ -27,11 +29,11 @@ import { changeInside, type Hand } from '.';
  * in the same transaction: it can be taken back whatever comes.
  */
 export async function doInBulk(input: unknown, hand: Hand): Promise<BulkResult> {
-  const { order, targets, stepId } = bulkRequest.parse(input);
+  const { order, targets, step: sentAs } = bulkRequest.parse(input);
   const words = wordsOfAction(order);
   const { curatorId } = await readCurator(database(), hand);
-  const step = stepId ?? (await steps.beginStep(words, order, curatorId));
-  const result = await transaction(async (client) => {
+  const step = await steps.beginStep(database(), words, order, curatorId, sentAs);
+  const { done, refused } = await once(async (client) => {
     const sampleIds = targets.map(({ sampleId }) => sampleId);
     if (order.do === 'measure') {
       await enqueueMeasuring(client, sampleIds, { range: order.range, meter: order.meter }, ASKED_FOR);
@@ -43,9 +45,8 @@ export async function doInBulk(input: unknown, hand: Hand): Promise<BulkResult> 
     }
     const outcome = await changeInside(client, { do: 'order', order, targets }, sampleIds, hand);
     await steps.addToStep(client, step, outcome.done);
-    return outcome;
+    return { done: outcome.done, refused: outcome.refused };
   });
-  const { done, refused } = result;
   log.info({ event: 'bulk', words, step, done: done.length, refused: refused.length });
   return {
     stepId: step,
@@ -87,9 +88,14 @@ export async function bulkStepsNow(): Promise<BulkSteps> {
   return { undo: await steps.newestStep() };
 }
 
+/** One request takes back no longer than this, ms; the next goes on. */
+const LONGEST = 15_000;
+/** How often a portion is tried whose rows are in use, and how long is waited in between, ms. */
+const TRIES = { retries: 3, minTimeout: 300 };
+
 /**
- * Takes a step back where its samples were not changed since. Throws UserError for one that somebody else made,
- * unless that is meant.
+ * Takes a step back where its samples were not changed since, portion by portion, each at once with what of the step is then left: sent
+ * again it goes on where it stopped. Returns how much is left; throws UserError for a step that somebody else made, unless that is meant.
  */
 export async function undoBulk(stepId: number, hand: Hand, evenForeign = false): Promise<BulkUndone> {
   const step = await steps.readStep(stepId);
@@ -99,31 +105,37 @@ export async function undoBulk(stepId: number, hand: Hand, evenForeign = false):
     const maker = await readCurator(database(), step.curatorId);
     throw new UserError(`The step “${step.words}” is ${maker.name}’s.`, 409, 'foreign');
   }
-  if (!(await steps.takeStep(stepId))) throw new UserError('This step was taken back already.', 409);
-  const result: BulkUndone = { words: step.words, undone: 0, made: [], refused: [] };
-  // The step was asked for as a whole: each of its revisions may be taken back by whoever may take it back.
-  const orders = [
-    { order: { do: 'undo', evenForeign: true }, items: step.items.filter(({ made }) => made !== null) },
-    { order: { do: 'restore' }, items: step.items.filter(({ binned }) => binned === true) },
-    { order: { do: 'bin' }, items: step.items.filter(({ binned }) => binned === false) },
-  ] as const;
-  for (const { order, items } of orders)
-    for (let at = 0; at < items.length; at += BULK_AT_ONCE) {
-      const targets = items
-        .slice(at, at + BULK_AT_ONCE)
-        .map(({ sampleId, made }) => ({ sampleId, base: made }));
-      const { done, refused } = await transaction((client) =>
-        changeInside(
-          client,
-          { do: 'order', order, targets },
-          targets.map(({ sampleId }) => sampleId),
-          hand,
-        ),
-      );
+  const result: BulkUndone = { words: step.words, undone: 0, left: 0, made: [], refused: [] };
+  for (const end = Date.now() + LONGEST; Date.now() < end; ) {
+    const some = await pRetry(() => undoPortion(stepId, hand), { ...TRIES, shouldRetry: ({ error }) => isBusy(error) });
+    if (some.length === 0) break;
+    for (const { done, refused } of some) {
       result.undone += done.length;
       result.made.push(...madeBy(done));
       result.refused.push(...refused.map(({ sampleId, name, why }) => ({ sampleId, name, why })));
     }
-  log.info({ event: 'step taken back', step: stepId, undone: result.undone, refused: result.refused.length });
+  }
+  result.left = await steps.endStep(stepId);
+  log.info({ event: 'step taken back', step: stepId, undone: result.undone, left: result.left });
   return result;
 }
+
+/** Takes back what was done to the next samples of a step. */
+const undoPortion = (stepId: number, hand: Hand) =>
+  transaction(async (client) => {
+    const items = await steps.takeStepItems(client, stepId, BULK_AT_ONCE);
+    // The step was asked for as a whole: each of its revisions may be taken back by whoever may take it back.
+    const orders = [
+      { order: { do: 'undo', evenForeign: true }, items: items.filter(({ made }) => made !== null) },
+      { order: { do: 'restore' }, items: items.filter(({ binned }) => binned === true) },
+      { order: { do: 'bin' }, items: items.filter(({ binned }) => binned === false) },
+    ] as const;
+    const outcomes: Pick<Outcome, 'done' | 'refused'>[] = items.length > 0 ? [{ done: [], refused: [] }] : [];
+    for (const { order, items: some } of orders) {
+      if (some.length === 0) continue;
+      const targets = some.map(({ sampleId, made }) => ({ sampleId, base: made }));
+      const sampleIds = targets.map(({ sampleId }) => sampleId);
+      outcomes.push(await changeInside(client, { do: 'order', order, targets }, sampleIds, hand));
+    }
+    return outcomes;
+  });

@@ -4,7 +4,6 @@ import { change, type Deed, type Outcome } from '@/core/change/change';
 import { RefusedChange } from '@/core/change/refusal';
 import type { SampleEntry } from '@/core/library/entry';
 import type { Order, Target } from '@/core/library/orders';
-import { transaction } from '@/store/database';
 import { announceSamples } from '@/store/notifications';
 import { insertProofs } from '@/store/proofs';
 import { writeReadings } from '@/store/readings';
@@ -15,6 +14,7 @@ import { lockSamples, readSlice } from '@/store/slices';
 import { writeSets } from '@/store/stemSets';
 import { readEntry } from '../entry';
 import { log } from '../log';
+import { once } from '../once';
 import { UserError } from '../userError';
 
 /** Who changes: a curator's number as their browser says it (an unknown one is the one who was here first), or nobody's hand. */
@@ -52,9 +52,21 @@ export async function changeInside(
 }
 
 /** Does an order to samples, each by itself; those that it cannot be done to are named with the reason. */
-export function changeSamples(order: Order, targets: readonly Target[], hand: Hand): Promise<Outcome> {
+export function changeSamples(
+  order: Order,
+  targets: readonly Target[],
+  hand: Hand,
+): Promise<Pick<Outcome, 'done' | 'refused'>> {
   const sampleIds = targets.map(({ sampleId }) => sampleId);
-  return transaction((client) => changeInside(client, { do: 'order', order, targets }, sampleIds, hand));
+  return once(async (client) => {
+    const { done, refused } = await changeInside(
+      client,
+      { do: 'order', order, targets },
+      sampleIds,
+      hand,
+    );
+    return { done, refused };
+  });
 }
 
 /** Does an order to one sample and shows what became of it. Throws UserError with a sentence when it cannot be done. */
@@ -65,15 +77,18 @@ export async function changeSample(order: Order, target: Target, hand: Hand): Pr
   return readEntry(target.sampleId);
 }
 
-/** Runs a deed in a transaction of its own. Throws UserError with a sentence when it cannot be done. */
-export async function doDeed(
-  prepare: (client: pg.PoolClient) => Promise<{ deed: Deed; sampleIds: readonly string[] }>,
+/** Runs a deed in a transaction of its own; returns what `prepare` says. Throws UserError with a sentence when it cannot be done. */
+export async function doDeed<R = null>(
+  prepare: (
+    client: pg.PoolClient,
+  ) => Promise<{ deed: Deed; sampleIds: readonly string[]; result?: R }>,
   hand: Hand,
-): Promise<Outcome> {
+): Promise<R> {
   try {
-    return await transaction(async (client) => {
-      const { deed, sampleIds } = await prepare(client);
-      return changeInside(client, deed, sampleIds, hand);
+    return await once(async (client) => {
+      const { deed, sampleIds, result } = await prepare(client);
+      await changeInside(client, deed, sampleIds, hand);
+      return result as R;
     });
   } catch (error) {
     throw error instanceof RefusedChange ? asUserError(error) : error;

@@ -18,7 +18,15 @@ import { readSettings } from '@/store/settings';
 import { membersOf } from '@/store/stemSets';
 import { endTask, type TakenTask } from '@/store/tasks';
 import { writeTraces } from '@/store/traces';
-import { readSampleFile, recordFault, recordMeasured, type SampleFile } from '@/store/samples';
+import {
+  readSampleFile,
+  recordAudioHash,
+  recordFault,
+  recordMeasured,
+  type SampleFile,
+} from '@/store/samples';
+import { writePrint } from '@/store/likenesses';
+import { holdTask } from '@/store/longTasks';
 import { ANYBODY, changeInside } from '../change';
 import { detectorReadings } from '../detectorReadings';
 import { readEmbedded } from '../embeddedTags';
@@ -59,6 +67,11 @@ export async function measure(
     if (error instanceof UndecodableError) return error;
     throw error;
   });
+  // First what it is known again by, for all to see: of two that are measured at once, one finds the other.
+  if (!(found instanceof UndecodableError))
+    await transaction(async (client) => {
+      if (await holdTask(client, task)) await recordIdentity(client, sampleId, found);
+    });
   await transaction(async (client) => {
     if (!(await endTask(client, task, null))) return;
     if (found instanceof UndecodableError) {
@@ -81,6 +94,16 @@ export async function measure(
     const own = await takeNote(client, sample.sha256);
     if (own) await settleUnpacked(client, sampleId, own);
   });
+}
+
+/** Writes what like samples are found by: its decoded audio's hash and its print. */
+async function recordIdentity(
+  client: pg.PoolClient,
+  sampleId: string,
+  { audioSha256, print }: Found,
+): Promise<void> {
+  await recordAudioHash(client, sampleId, audioSha256);
+  if (print) await writePrint(client, sampleId, print.words, print.chosen);
 }
 
 /** Settles what a pack knows of a sample; what cannot be (another hand's numbers) is left as it was measured. */

@@ -1,11 +1,9 @@
 import { z } from 'zod';
 import { knownFiles, type AnnouncedFile } from '@/core/library/arrivals';
 import {
-  bulkResult,
   bulkSteps,
   bulkUndone,
   figuresProofResult,
-  type BulkAction,
   type Target,
 } from '@/core/library/orders';
 import { intakeCounts, listedTarget, samplePage } from '@/core/library/shelfQuery';
@@ -24,9 +22,6 @@ export const fetchTargets = (params: URLSearchParams): Promise<Target[]> =>
 /** What is here of files that are about to be sent. */
 export const askKnown = (files: readonly AnnouncedFile[]) =>
   call(knownFiles, '/api/intake/known', json('POST', files));
-
-export const doInBulk = (order: BulkAction, targets: readonly Target[], stepId: number | null) =>
-  call(bulkResult, '/api/bulk', json('POST', { order, targets, stepId }));
 
 export const fetchBulkSteps = (signal?: AbortSignal) => call(bulkSteps, '/api/bulk', { signal });
 

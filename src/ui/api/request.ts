@@ -49,10 +49,17 @@ export async function fetchBytes(path: string, signal?: AbortSignal): Promise<Ui
   return new Uint8Array(await (await ask(path, { signal })).arrayBuffer());
 }
 
-/** A request with a body. */
-export const json = (method: string, body: unknown): RequestInit => ({
+/** As `server/once` reads it: sent again under the same id, a change is done once. */
+const CHANGE_HEADER = 'x-grento-change';
+
+/** A request with a body. `changeId`: what it is known by when it is sent again. */
+export const json = (
+  method: string,
+  body: unknown,
+  changeId: string = crypto.randomUUID(),
+): RequestInit => ({
   method,
-  headers: { 'content-type': 'application/json' },
+  headers: { 'content-type': 'application/json', [CHANGE_HEADER]: changeId },
   body: JSON.stringify(body),
 });
 

@@ -1,5 +1,4 @@
 import { sampleEntry, type SampleEntry } from '@/core/library/entry';
-import type { SampleRequest } from '@/core/library/orders';
 import { call, fetchBytes, json, nothing } from './request';
 
 const at = (sampleId: string, rest = '') => `/api/samples/${sampleId}${rest}`;
@@ -10,12 +9,8 @@ export const fetchEntry = (sampleId: string, signal?: AbortSignal): Promise<Samp
 export const fetchTraces = (sampleId: string, signal?: AbortSignal) =>
   fetchBytes(at(sampleId, '/traces'), signal);
 
-/**
- * Asks for a change of a sample: `base` is the revision that was seen, a change to another one is refused (null:
- * whatever it is now). Answers with what became of it.
- */
-export const changeSample = (sampleId: string, base: number | null, order: SampleRequest['order']) =>
-  call(sampleEntry, at(sampleId, '/changes'), json('POST', { base, order }));
+/** Where changes of a sample are asked for (`sampleRequest`); the answer is its entry. */
+export const changesPath = (sampleId: string) => at(sampleId, '/changes');
 
 export const measureAgain = (sampleId: string, range: { low: number; high: number } | null) =>
   call(nothing, at(sampleId, '/measure'), json('POST', { range }));

@@ -1,9 +1,6 @@
 import { z } from 'zod';
-import { steppedOf, type ChangeOf, type Stepped, type SteppedKind } from '@/core/library/stepped';
+import { steppedOf, type Stepped, type SteppedKind } from '@/core/library/stepped';
 import { call, json, nothing } from './request';
-
-/** The most that a browser sends to its end when its page is left. */
-const KEPT_ALIVE = 32_768;
 
 /** What a page asks of blends, or of packs. */
 export interface SteppedCalls<S, O, R> {
@@ -11,7 +8,10 @@ export interface SteppedCalls<S, O, R> {
   list: (signal?: AbortSignal) => Promise<R[]>;
   fetch: (id: string, signal?: AbortSignal) => Promise<Stepped<S>>;
   make: (of: { name?: string; copyOf?: string }) => Promise<Stepped<S>>;
-  change: (id: string, change: ChangeOf<O>) => Promise<Stepped<S>>;
+  /** Where changes of one are asked for (`stepped/sendChange`). */
+  at: (id: string) => string;
+  /** What the server answers to a change. */
+  parse: (answer: unknown) => Stepped<S>;
   throwAway: (id: string) => Promise<unknown>;
   takeBack: (id: string) => Promise<unknown>;
 }
@@ -29,10 +29,8 @@ export function steppedCalls<S, O, R>(
     list: (signal) => call(z.array(row), `/api/${kind}s`, { signal }),
     fetch: (id, signal) => call(kept, at(id), { signal }),
     make: (of) => call(kept, `/api/${kind}s`, json('POST', of)),
-    change(id, change) {
-      const asked = json('POST', change);
-      return call(kept, at(id), { ...asked, keepalive: String(asked.body).length < KEPT_ALIVE });
-    },
+    at,
+    parse: (answer) => kept.parse(answer),
     throwAway: (id) => call(nothing, at(id), { method: 'DELETE' }),
     takeBack: (id) => call(nothing, at(id), { method: 'PUT' }),
   };

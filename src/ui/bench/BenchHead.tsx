@@ -4,7 +4,7 @@ import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
 import { hangingWords, NOTHING_HANGS } from '@/core/library/hanging';
 import { fetchFamily } from '../api/renders';
-import { changeSample } from '../api/samples';
+import { changeSample } from './outbox';
 import { neighbours } from '../intake/workingList';
 import { IconButton } from '../pieces/IconButton';
 import { keepKeysFree } from '../pieces/pressedByMouse';

@@ -1,21 +1,27 @@
-import type { SampleEntry } from '@/core/library/entry';
 import { RefusedError } from '../api/request';
+import { SendQueue, type Change, type Send } from '../outbox/sendQueue';
 import { Outbox, type SampleOrder } from './outbox';
 
 const note = (words: string): SampleOrder => ({ do: 'settle', words, patch: { note: words } });
 const turn = () => new Promise((resolve) => setTimeout(resolve, 0));
 
-/** A server that keeps revisions and can be out of reach. */
+/** A server that keeps revisions and answers to changes by their ids, and can be out of reach. */
 function server() {
   const said: { base: number | null; words: string }[] = [];
-  const state = { sequence: 1, reachable: true };
-  const send = async (_: string, base: number | null, order: SampleOrder): Promise<SampleEntry> => {
+  const state = { sequence: 1, reachable: true, losesAnswers: false };
+  const answered = new Map<string, { sequence: number }>();
+  const send: Send = async ({ id, body }) => {
     await turn();
     if (!state.reachable) throw new RefusedError('Grento does not answer.', 0);
+    const before = answered.get(id);
+    if (before) return before;
+    const { base, order } = body as { base: number | null; order: SampleOrder };
     said.push({ base, words: order.do === 'settle' ? order.words : order.do });
     if (base !== state.sequence) throw new RefusedError('It was changed elsewhere.', 409);
     state.sequence++;
-    return { sequence: state.sequence } as SampleEntry;
+    answered.set(id, { sequence: state.sequence });
+    if (state.losesAnswers) throw new RefusedError('The line broke.', 502);
+    return { sequence: state.sequence };
   };
   return { said, state, send };
 }
@@ -29,16 +35,18 @@ afterEach(() => {
 
 function outbox() {
   const there = server();
-  const box = new Outbox('a', there.send as never);
+  let kept: readonly Change[] = [];
+  const queue = new SendQueue(there.send, (waiting) => (kept = waiting));
+  const box = new Outbox('a', queue);
   opened.push(box);
   const stored: (number | null)[] = [];
   const refused: string[] = [];
-  box.tell({
-    onStored: ({ sequence }) => stored.push(sequence),
+  queue.tell({
+    onStored: (_, answer) => stored.push((answer as { sequence: number }).sequence),
     onRefused: ({ words }) => refused.push(words),
   });
   const add = (words: string, seen: number | null = 1) => box.add(note(words), words, box.baseNow(seen));
-  return { ...there, box, add, stored, refused };
+  return { ...there, box, add, stored, refused, kept: () => kept };
 }
 
 test('changes in quick succession go one after the other, each based on what the one before it made', async () => {
@@ -109,4 +117,49 @@ test('what is begun while nobody knows what comes of an undo is not put over wha
   expect(await box.add(note('averaged'), 'averaged', box.baseNow(1, false))).toBe(false);
   expect(refused).toEqual(['averaged']);
   expect(await add('averaged anew', 2)).toBe(true);
+});
+
+test('an answer that is lost after the change was stored is asked for again, and what was typed behind it is sent', async () => {
+  const { box, add, state, said, stored, refused } = outbox();
+  state.losesAnswers = true;
+  const both = Promise.all([add('one'), add('two')]);
+  await turn();
+  await turn();
+  expect(box.getState().trouble).toBe('The line broke.');
+  state.losesAnswers = false;
+  box.tryAgain();
+  expect(await both).toEqual([true, true]);
+  expect(said).toEqual([
+    { base: 1, words: 'one' },
+    { base: 2, words: 'two' },
+  ]);
+  expect([stored, refused]).toEqual([[2, 3], []]);
+});
+
+test('what a page left unsent is sent by the next one, in order, and done once', async () => {
+  const first = outbox();
+  first.state.losesAnswers = true;
+  void first.add('one');
+  void first.add('two');
+  await turn();
+  await turn();
+  const left = JSON.parse(JSON.stringify(first.kept())) as Change[];
+  expect(left.map(({ words }) => words)).toEqual(['one', 'two']);
+  first.box.giveBack();
+  first.state.losesAnswers = false;
+  const next = new SendQueue(first.send);
+  next.adopt(left);
+  await next.settled();
+  expect(first.said).toEqual([
+    { base: 1, words: 'one' },
+    { base: 2, words: 'two' },
+  ]);
+});
+
+test('more than can be kept is refused, not lost without a word', async () => {
+  const { box, add, state } = outbox();
+  state.reachable = false;
+  for (let n = 0; n < 1000; n++) void add(`${n}`);
+  expect(await add('one too many')).toBe(false);
+  expect(box.getState().unstored).toHaveLength(1000);
 });

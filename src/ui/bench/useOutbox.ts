@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useSyncExternalStore } from 'react';
 import { toast } from 'sonner';
 import type { SampleEntry } from '@/core/library/entry';
 import { RefusedError } from '../api/request';
-import { anythingUnstored, outboxOf } from './outbox';
+import { outboxOf } from './outbox';
 import { withUnstored } from './unstored';
 
 /** The entry as the server has it with what is on its way put over it, and the way to send more. */
@@ -13,7 +13,7 @@ export function useOutbox(sampleId: string, stored: SampleEntry | undefined) {
   const box = outboxOf(sampleId);
   const state = useSyncExternalStore(box.subscribe, box.getState, box.getState);
   useEffect(() => {
-    box.tell({
+    const stop = box.tell({
       onStored: (entry) => {
         void queries.cancelQueries({ queryKey: ['entry', sampleId] });
         queries.setQueryData(['entry', sampleId], entry);
@@ -36,14 +36,7 @@ export function useOutbox(sampleId: string, stored: SampleEntry | undefined) {
         void queries.invalidateQueries({ queryKey: ['entry', sampleId] });
       },
     });
-    const online = () => box.tryAgain();
-    const leave = (event: BeforeUnloadEvent) => anythingUnstored() && event.preventDefault();
-    window.addEventListener('online', online);
-    window.addEventListener('beforeunload', leave);
-    return () => {
-      window.removeEventListener('online', online);
-      window.removeEventListener('beforeunload', leave);
-    };
+    return () => void stop();
   }, [box, queries, sampleId]);
   const { unstored, trouble } = state;
   const { entry, isKnown } = useMemo(() => {

@@ -15,7 +15,7 @@ import { useState, type ReactNode } from 'react';
 import type { SampleSummary } from '@/core/library/entry';
 import { emptyBlend } from '@/core/library/blend';
 import { BLENDS } from '../api/blends';
-import { steppedNow } from '../stepped/inTurn';
+import { steppedNow } from '../stepped/sendChange';
 import { lastOf } from '../stepped/last';
 import { wordsOfNewcomer } from './newcomerWords';
 import { usePutIntoBlend } from './putIntoBlend';

@@ -6,7 +6,7 @@ import { toast } from 'sonner';
 import { comesIn } from '@/core/blend/newcomer';
 import type { KeptBlend } from '@/core/blend/keeping';
 import { BLENDS } from '../api/blends';
-import { atHand, inTurn } from '../stepped/inTurn';
+import { atHand, sendChange } from '../stepped/sendChange';
 import { newcomerOf } from './newcomerOf';
 import { nextLaneId } from './pens';
 
@@ -21,9 +21,7 @@ async function putIn(queries: QueryClient, rows: readonly Named[]): Promise<Kept
     const newcomer = await newcomerOf(queries, sampleId);
     const order = comesIn(kept.state, newcomer, nextLaneId(kept.state));
     const { id } = kept;
-    kept = await inTurn(id, () =>
-      BLENDS.change(id, { do: 'order', words: `“${newcomer.name}” put in`, order }),
-    );
+    kept = await sendChange(BLENDS, id, { do: 'order', words: `“${newcomer.name}” put in`, order });
   }
   return kept;
 }

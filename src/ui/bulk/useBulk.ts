@@ -3,9 +3,21 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { hangingWords, NOTHING_HANGS } from '@/core/library/hanging';
-import { BULK_AT_ONCE, type BulkAction, type BulkResult, type Target } from '@/core/library/orders';
-import { doInBulk, fetchBulkSteps, undoBulk } from '../api/intake';
+import {
+  BULK_AT_ONCE,
+  type BulkAction,
+  type BulkResult,
+  type BulkUndone,
+  type Target,
+} from '@/core/library/orders';
+import { fetchBulkSteps, undoBulk } from '../api/intake';
 import { RefusedError } from '../api/request';
+import { isPassing, restAfter } from '../outbox/passing';
+import { DroppedError } from '../outbox/sendQueue';
+import { sendInBulk } from './sendInBulk';
+
+/** So often taking back is tried again while the server is busy or away. */
+const MOST_TRIES = 20;
 
 export interface BulkRun {
   words: string;
@@ -36,17 +48,16 @@ export function useBulk() {
   const performNow = useCallback(
     async (order: BulkAction, targets: readonly Target[]): Promise<void> => {
       stopped.current = false;
-      let stepId: number | null = null;
+      const { sent, drop } = sendInBulk(order, targets.map(own.current.based));
+      let last: BulkResult | null = null;
       let done = 0;
       const hanging = { ...NOTHING_HANGS };
-      let words = '';
       const refused: BulkResult['refused'] = [];
       try {
-        for (let at = 0; at < targets.length && !stopped.current; at += BULK_AT_ONCE) {
-          if (targets.length > BULK_AT_ONCE) setRun({ words, done: at, of: targets.length });
-          const portion = targets.slice(at, at + BULK_AT_ONCE).map(own.current.based);
-          const result: BulkResult = await doInBulk(order, portion, stepId);
-          ({ stepId, words } = result);
+        for (const [i, portion] of sent.entries()) {
+          if (sent.length > 1) setRun({ words: last?.words ?? '', done: i * BULK_AT_ONCE, of: targets.length });
+          const result = await portion;
+          last = result;
           done += result.done;
           hanging.made += result.hanging.made;
           hanging.blends = Math.max(hanging.blends, result.hanging.blends);
@@ -54,20 +65,23 @@ export function useBulk() {
           refused.push(...result.refused);
           own.current.keep(result.made);
           own.current.forget(result.refused);
+          if (stopped.current) drop();
         }
       } catch (error) {
-        toast.error((error as Error).message);
+        // What follows what was refused would be refused as well.
+        drop();
+        if (!(error instanceof DroppedError)) toast.error((error as Error).message);
       } finally {
         setRun(null);
         for (const list of ['intake', 'shelf', 'entry', 'steps'])
           void queries.invalidateQueries({ queryKey: [list] });
       }
-      if (stepId === null) return;
-      const step = stepId;
+      if (last === null) return;
+      const { stepId, words } = last;
       if (done > 0)
         toast(`${done} ${done === 1 ? 'sample' : 'samples'}: ${words}.${hangingWords(hanging, done)}`, {
           action:
-            order.do === 'measure' ? undefined : { label: 'Take it back', onClick: () => void undo(step) },
+            order.do === 'measure' ? undefined : { label: 'Take it back', onClick: () => void undo(stepId) },
         });
       if (refused.length > 0)
         toast.error(
@@ -95,6 +109,26 @@ export function useBulk() {
   return useMemo(() => ({ run, perform, undo, stop }), [run, perform, undo, stop]);
 }
 
+/** Takes a step back to its end, however many requests that takes. */
+async function undoWhole(stepId: number, evenForeign: boolean): Promise<BulkUndone> {
+  const all: BulkUndone = { words: '', undone: 0, left: 1, made: [], refused: [] };
+  for (let tries = 0; all.left > 0; )
+    try {
+      const some = await undoBulk(stepId, evenForeign);
+      all.words = some.words;
+      all.left = some.left;
+      all.undone += some.undone;
+      all.made.push(...some.made);
+      all.refused.push(...some.refused);
+      tries = 0;
+    } catch (error) {
+      // What was taken back stays so: it goes on with the rest.
+      if (!(error instanceof RefusedError) || !isPassing(error.status) || tries > MOST_TRIES) throw error;
+      await new Promise((resolve) => setTimeout(resolve, restAfter(tries++)));
+    }
+  return all;
+}
+
 /** Takes a step back (null: the newest); somebody else's only when that is said to be meant. */
 async function takeBack(
   stepId: number | null,
@@ -105,7 +139,7 @@ async function takeBack(
   try {
     step ??= (await fetchBulkSteps()).undo?.stepId ?? null;
     if (step === null) return void toast('There is nothing to take back here.');
-    const { words, undone, made, refused } = await undoBulk(step, evenForeign);
+    const { words, undone, made, refused } = await undoWhole(step, evenForeign);
     const stay = refused.length ? `; ${refused.length} were changed since and stay` : '';
     toast(`Taken back: ${words}, ${undone} ${undone === 1 ? 'sample' : 'samples'}${stay}.`);
     await done(made);

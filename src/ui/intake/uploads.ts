@@ -1,5 +1,6 @@
 import { takenIn, type TakenIn } from '@/core/library/arrivals';
 import { askKnown } from '../api/intake';
+import { isPassing, restAfter } from '../outbox/passing';
 
 /** One file on its way in. */
 export interface Upload {
@@ -37,10 +38,9 @@ interface UploadsState {
 const AT_ONCE = 3;
 /** How many files are asked about at a time. */
 const ASKED_AT_ONCE = 500;
-/** Rests before a file is sent again by itself, ms. While Grento is away the last one comes again and again. */
-const RESTS = [500, 1000, 2000, 4000];
-/** What a server says that is being started, or that has not noticed yet that a line is dead. */
-const PASSING = [400, 409, 502, 503, 504];
+/** What a server says that has not noticed yet that a line is dead: so often a file is sent again, then it counts as refused. */
+const BROKEN_OFF = [400, 409];
+const MOST_BROKEN_OFF = 5;
 const MOST_TOLD = 200;
 const NONE: UploadsState = {
   totals: { files: 0, ended: 0, failed: 0, spared: 0, binned: 0, bytes: 0, sent: 0, bytesPerSecond: null },
@@ -58,12 +58,17 @@ class Uploads {
   private sending = 0;
   private files = new Map<number, File>();
   private requests = new Map<number, XMLHttpRequest>();
+  /** How often the line of a file broke. */
+  private brokenOff = new Map<number, number>();
   /** Files that are taken in whatever lies in the bin. */
   private anew = new Set<number>();
   private listeners = new Set<() => void>();
   private nextId = 1;
   private changeTimer: ReturnType<typeof setTimeout> | null = null;
   private state: UploadsState = NONE;
+  /** While Grento is away nothing is sent but one file, to find out whether it is back. */
+  private restUntil = 0;
+  private tries = 0;
   private begun = 0;
   private sentSinceBegun = 0;
 
@@ -193,14 +198,28 @@ class Uploads {
   }
 
   private fill() {
-    while (this.sending < AT_ONCE && this.waiting.length > 0) {
+    const rest = this.restUntil - Date.now();
+    const places = this.tries > 0 ? 1 : AT_ONCE;
+    while (rest <= 0 && this.sending < places && this.waiting.length > 0) {
       const id = this.waiting.shift()!;
       if (this.list.get(id)?.state === 'waiting') this.send(id);
     }
-    onbeforeunload = this.sending > 0 ? (event) => event.preventDefault() : null;
+    onbeforeunload = this.sending + this.waiting.length > 0 ? (event) => event.preventDefault() : null;
   }
 
-  private send(id: number, tries = 0) {
+  /** Puts a file back to the head of the row; after a rest its sending goes on where it stopped. */
+  private async again(id: number, words: string) {
+    this.update(id, { message: words });
+    const rest = restAfter(this.tries++);
+    this.restUntil = Date.now() + rest;
+    await new Promise((resolve) => setTimeout(resolve, rest));
+    if (this.list.get(id)?.state !== 'waiting') return this.fill();
+    await this.ask([id]);
+    if (this.list.get(id)?.state === 'waiting') this.waiting.unshift(id);
+    this.fill();
+  }
+
+  private send(id: number) {
     const { name, folder, sent: from } = this.list.get(id)!;
     const file = this.files.get(id)!;
     const request = new XMLHttpRequest();
@@ -219,26 +238,32 @@ class Uploads {
       before = loaded;
       if (this.list.get(id)?.state === 'sending') this.update(id, { sent: from + loaded });
     };
-    const again = (words: string) => {
-      end({ state: 'waiting', message: words });
-      setTimeout(
-        () => {
-          if (this.list.get(id)?.state !== 'waiting') return;
-          void this.ask([id]).then(() => {
-            if (this.list.get(id)?.state === 'waiting') this.send(id, tries + 1);
-          });
-        },
-        RESTS[Math.min(tries, RESTS.length - 1)],
-      );
+    const wait = (words: string) => {
+      void this.again(id, words);
+      end({ state: 'waiting' });
     };
-    request.onerror = () => again(`“${name}” waits until Grento answers again, and goes on by itself.`);
+    request.onerror = async () => {
+      // A browser says the same of a line that broke and of a file that it cannot read any more.
+      if (await isReadable(file)) return wait(`“${name}” waits until Grento answers again, and goes on by itself.`);
+      this.files.delete(id);
+      end({
+        state: 'failed',
+        message: `“${name}” was changed or moved on disk after it was chosen; choose it again.`,
+      });
+    };
     request.onabort = () => end({ state: 'cancelled', message: 'cancelled' });
     request.onload = () => {
-      if (request.status >= 200 && request.status < 300) {
+      const { status } = request;
+      if (!isPassing(status)) this.tries = 0;
+      if (status >= 200 && status < 300) {
         const result = takenIn.parse(JSON.parse(request.responseText));
-        end({ state: 'done', result, sent: file.size });
         if (result.outcome !== 'in the bin') this.files.delete(id);
-      } else if (PASSING.includes(request.status) && tries < RESTS.length) again(refusalOf(request));
+        return end({ state: 'done', result, sent: file.size });
+      }
+      const broken = (this.brokenOff.get(id) ?? 0) + 1;
+      if (BROKEN_OFF.includes(status)) this.brokenOff.set(id, broken);
+      const isLost = BROKEN_OFF.includes(status) && broken <= MOST_BROKEN_OFF;
+      if (isPassing(status) || isLost) wait(refusalOf(request));
       else end({ state: 'failed', message: refusalOf(request) });
     };
     const place = { length: String(file.size), modified: String(file.lastModified), from: String(from) };
@@ -293,6 +318,16 @@ class Uploads {
     return { totals, telling, open };
   }
 }
+
+/** Whether a file is on disk as it was chosen. */
+const isReadable = (file: File): Promise<boolean> =>
+  file
+    .slice(0, 1)
+    .arrayBuffer()
+    .then(
+      () => true,
+      () => false,
+    );
 
 function refusalOf(request: XMLHttpRequest): string {
   try {

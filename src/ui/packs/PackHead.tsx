@@ -6,19 +6,17 @@ import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import type { PackLine } from '@/core/packs/contents';
 import type { PackContents, PackWriting } from '@/core/packs/writing';
-import { archiveUrl, writePack } from '../api/packs';
+import { archiveUrl, PACKS, writePack } from '../api/packs';
 import { directTask, useTasks } from '../api/tasks';
 import { Button } from '../pieces/Button';
 import { sizeText } from '../pieces/figures';
 import { IconButton } from '../pieces/IconButton';
 import { keepKeysFree } from '../pieces/pressedByMouse';
-import { countOnTheWay } from '../stepped/inTurn';
+import { settledChanges } from '../stepped/sendChange';
 import { SteppedName, Steps } from '../stepped/SteppedHead';
 import type { PackHand } from './packHand';
 
 const RUNS: readonly PackWriting['state'][] = ['waiting', 'running', 'paused'];
-/** How soon it is asked again whether what was changed has arrived, ms. */
-const SOON = 50;
 
 interface Props {
   hand: PackHand;
@@ -103,7 +101,7 @@ function Writing({ hand, lines, contents }: Omit<Props, 'onLook'>) {
     setAsking(true);
     try {
       // What was just changed is written as well.
-      while (countOnTheWay(hand.id) > 0) await new Promise((resolve) => setTimeout(resolve, SOON));
+      await settledChanges(PACKS, hand.id);
       await writePack(hand.id);
       await queries.invalidateQueries({ queryKey: ['pack contents', hand.id] });
       void queries.invalidateQueries({ queryKey: ['tasks'] });

@@ -6,7 +6,7 @@ import { toast } from 'sonner';
 import { MOST_IN_PACK } from '@/core/library/pack';
 import type { PackOrder } from '@/core/packs/orders';
 import { PACKS } from '../api/packs';
-import { atHand, inTurn } from '../stepped/inTurn';
+import { atHand, sendChange } from '../stepped/sendChange';
 
 const counted = (count: number) => `${count} ${count === 1 ? 'sample' : 'samples'}`;
 
@@ -27,7 +27,7 @@ export function usePutIntoPack(): (sampleIds: readonly string[]) => void {
         const { id } = before;
         const words = `${counted(sampleIds.length)} put in`;
         const order: PackOrder = { do: 'put', sampleIds: [...sampleIds] };
-        const kept = await inTurn(id, () => PACKS.change(id, { do: 'order', words, order }));
+        const kept = await sendChange(PACKS, id, { do: 'order', words, order });
         void queries.invalidateQueries({ queryKey: ['pack', id] });
         const there = sampleIds.length - (kept.state.sampleIds.length - before.state.sampleIds.length);
         toast.success(

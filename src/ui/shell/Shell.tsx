@@ -3,6 +3,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { Toaster } from 'sonner';
 import { useLiveChanges } from '../api/liveChanges';
+import { useLeftChanges } from '../outbox/useLeftChanges';
 import { AwayLine } from './AwayLine';
 import { Guide } from './Guide';
 import { KeySheet } from './KeySheet';
@@ -51,5 +52,6 @@ export function Shell({ theme, children }: { theme: Theme; children: ReactNode }
 
 function Live() {
   useLiveChanges();
+  useLeftChanges();
   return null;
 }

@@ -3,9 +3,9 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { OrderRefusal, type ChangeOf, type Stepped } from '@/core/library/stepped';
-import { RefusedError } from '../api/request';
 import type { SteppedCalls } from '../api/stepped';
-import { countOnTheWay, inTurn, steppedNow } from './inTurn';
+import { DroppedError } from '../outbox/sendQueue';
+import { countOnTheWay, sendChange, steppedNow } from './sendChange';
 
 export interface SteppedHand<S, O> {
   id: string;
@@ -43,13 +43,12 @@ export function useStepped<S, O, R>(
 
   const send = useCallback(
     (change: ChangeOf<O>) => {
-      inTurn(id, () => calls.change(id, change)).then(
+      sendChange(calls, id, change).then(
         (kept) => {
-          if (countOnTheWay(id) === 0) queries.setQueryData(key, kept);
+          if (countOnTheWay(calls, id) === 0) queries.setQueryData(key, kept);
         },
         (failed: Error) => {
-          const isAway = failed instanceof RefusedError && failed.status === 0;
-          toast.error(isAway ? 'Grento does not answer; this change was not stored.' : failed.message);
+          if (!(failed instanceof DroppedError)) toast.error(failed.message);
           void queries.invalidateQueries({ queryKey: key });
         },
       );

@@ -1,0 +1,53 @@
+import type { ChangeOf, Stepped } from '@/core/library/stepped';
+import { RefusedError } from '../api/request';
+import type { SteppedCalls } from '../api/stepped';
+import { countWaiting, queueOf } from '../outbox/queues';
+import { forgetLast, lastOf, rememberLast } from './last';
+
+type Kind<S, O> = Pick<SteppedCalls<S, O, unknown>, 'kind' | 'at' | 'parse'>;
+
+const rowOf = ({ kind }: { kind: string }, id: string) => `${kind} ${id}`;
+
+/** Sends a change of one of them after all that was sent before it. Throws RefusedError. */
+export async function sendChange<S, O>(
+  calls: Kind<S, O>,
+  id: string,
+  change: ChangeOf<O>,
+): Promise<Stepped<S>> {
+  const words = change.do === 'order' ? change.words : change.do;
+  return calls.parse(await queueOf(rowOf(calls, id)).add({ path: calls.at(id), body: change, words }));
+}
+
+/** How much is on its way to one of them. */
+export const countOnTheWay = (calls: { kind: string }, id: string): number =>
+  countWaiting(rowOf(calls, id));
+
+/** Resolves when all that was sent to one of them is answered. */
+export const settledChanges = (calls: { kind: string }, id: string): Promise<void> =>
+  queueOf(rowOf(calls, id)).settled();
+
+/** One as it is once all that was sent to it is answered: without that it would be taken back for a moment. */
+export async function steppedNow<S>(
+  calls: Pick<SteppedCalls<S, never, unknown>, 'fetch' | 'kind'>,
+  id: string,
+  signal?: AbortSignal,
+): Promise<Stepped<S>> {
+  await settledChanges(calls, id);
+  return calls.fetch(id, signal);
+}
+
+/** The one that was worked on last; a new one where there is none. */
+export async function atHand<S, O, R>(calls: SteppedCalls<S, O, R>): Promise<Stepped<S>> {
+  const last = lastOf(calls.kind);
+  if (last) {
+    try {
+      return await steppedNow(calls, last);
+    } catch (error) {
+      if (!(error instanceof RefusedError) || error.status !== 404) throw error;
+      forgetLast(calls.kind);
+    }
+  }
+  const made = await calls.make({});
+  rememberLast(calls.kind, made.id);
+  return made;
+}
