@@ -12,8 +12,12 @@ if (process.env.GRENTO_HOST && !process.env.GRENTO_PASSPHRASE_FILE)
 const port = Number(process.argv[2]);
 /** A line on which nothing moves for so long is cut, ms; event streams say something sooner. */
 const IDLE = 120_000;
-/** More lines at once than these are not taken: those that are here keep their room. */
+/** Of more lines at once than these the one is cut that has rested longest. */
 const MOST_LINES = 600;
+/** No order is longer, bytes; what says that it is, is not read. */
+const LARGEST_JSON = 24 * 1024 * 1024;
+/** So long a sender that was refused may go on sending, to hear why, ms. */
+const HEARS_IN = 1000;
 
 const { createDoor } = await import(pathToFileURL(join(projectFolder, 'build', 'door.mjs')).href);
 const door = createDoor();
@@ -37,7 +41,9 @@ const sayLength = (/** @type {import('node:http').ServerResponse} */ response) =
 const server = createServer(
   { requestTimeout: 0, headersTimeout: 30_000, keepAliveTimeout: 65_000 },
   (request, response) => {
+    keepBusy(request, response);
     sayLength(response);
+    if (isTooLong(request)) return refuse(request, response);
     door(request, response)
       .then((/** @type {boolean} */ answered) => (answered ? undefined : handle(request, response)))
       .catch((/** @type {unknown} */ error) => {
@@ -50,7 +56,46 @@ const server = createServer(
   },
 );
 server.timeout = IDLE;
-server.maxConnections = MOST_LINES;
+
+/** Lines that wait for a request, those that have rested longest first. @type {Set<import('node:net').Socket>} */
+const resting = new Set();
+let lines = 0;
+server.on('connection', (socket) => {
+  lines++;
+  resting.add(socket);
+  socket.on('close', () => {
+    lines--;
+    resting.delete(socket);
+  });
+  if (lines <= MOST_LINES) return;
+  const [oldest] = resting;
+  oldest.destroy();
+});
+
+/** @param {import('node:http').IncomingMessage} request @param {import('node:http').ServerResponse} response */
+function keepBusy({ socket }, response) {
+  resting.delete(socket);
+  response.on('close', () => {
+    if (!socket.destroyed) resting.add(socket);
+  });
+}
+
+/** @param {import('node:http').IncomingMessage} request */
+function isTooLong({ headers }) {
+  return (
+    (headers['content-type'] ?? '').startsWith('application/json') &&
+    Number(headers['content-length']) > LARGEST_JSON
+  );
+}
+
+/** @param {import('node:http').IncomingMessage} request @param {import('node:http').ServerResponse} response */
+function refuse(request, response) {
+  const error = `The request is larger than ${LARGEST_JSON / 1024 / 1024} MB, which no order is.`;
+  response.writeHead(413, { 'content-type': 'application/json', connection: 'close' });
+  response.end(JSON.stringify({ error }));
+  request.resume();
+  setTimeout(() => request.socket.destroy(), HEARS_IN).unref();
+}
 server.listen(port, host);
 
 let stopping = false;

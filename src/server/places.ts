@@ -1,14 +1,15 @@
-import { createReadStream } from 'node:fs';
+import { createReadStream, type Stats } from 'node:fs';
 import { readdir, realpath, stat } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { basename, dirname, isAbsolute, join, relative, sep } from 'node:path';
 import { guardRoot, isBelow } from './roots';
+import pLimit from 'p-limit';
 import { z } from 'zod';
 import { keyLabel } from '@/core/harmony/keyNames';
 import { AUDIO_EXTENSIONS } from '@/core/formats/endings';
 import { isArchiveName, isZip, SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
 import { decodeAudio } from '@/core/formats/decode';
-import { MEDIA_TYPES } from '@/core/formats/audioFormat';
+import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
 import {
   placeRequest,
   type BegunTask,
@@ -134,8 +135,8 @@ export async function lookInto(placeId: number, path: string): Promise<PlaceFold
 /** Longer files are not looked into: it would take too long. */
 const LARGEST_PEEK = 400e6;
 const peekOnce = perFile(2000, (full) => inTurn(() => peek(full)));
-let running = 0;
-const waiting: (() => void)[] = [];
+/** One core is left for whoever waits for a page. */
+const inTurn = pLimit(Math.max(1, availableParallelism() - 1));
 
 /** Length and waveform of a file in a kept place, from decoding it; remembered as long as it does not change. */
 export async function peekInto(placeId: number, path: string): Promise<FilePeek> {
@@ -152,17 +153,6 @@ export async function peekInto(placeId: number, path: string): Promise<FilePeek>
 }
 
 /** A few at a time: a folder of hundreds asks for all that are in sight at once. */
-async function inTurn<T>(work: () => Promise<T>): Promise<T> {
-  if (running >= Math.max(1, availableParallelism() - 1)) await new Promise<void>((go) => waiting.push(go));
-  running++;
-  try {
-    return await work();
-  } finally {
-    running--;
-    waiting.shift()?.();
-  }
-}
-
 async function peek(full: string): Promise<FilePeek> {
   try {
     const type = sniffType(await headOf(full));
@@ -188,10 +178,16 @@ async function headOf(full: string): Promise<Uint8Array> {
 const base64 = (values: Int8Array) =>
   Buffer.from(values.buffer, values.byteOffset, values.byteLength).toString('base64');
 
+/** Throws UserError for a file that holds no audio, whatever it is called. */
+function guardContent(path: string, format: ReturnType<typeof sniffType>['format'], { size }: Stats): void {
+  if (format === 'other' && size > 0) throw new UserError(`“${path}” holds no audio.`, 422);
+}
+
 /** The bytes of a file in a kept place, for hearing it there. */
 export async function placeFile(placeId: number, path: string, rangeHeader: string | null) {
   const { full, info } = await fileInside(placeId, path);
   const type = sniffType(await headOf(full));
+  guardContent(path, type.format, info);
   if (type.format === 'mp4')
     return { mediaType: MEDIA_TYPES.flac, bytes: openMp4(full).flac, from: 0, to: null, byteLength: null };
   const { from, to } = parseRange(rangeHeader, info.size);
@@ -199,7 +195,7 @@ export async function placeFile(placeId: number, path: string, rangeHeader: stri
     start: from,
     end: Math.max(from, to - 1),
   }) as AsyncIterable<Uint8Array>;
-  const mediaType = type.format === 'other' ? 'application/octet-stream' : MEDIA_TYPES[type.format];
+  const mediaType = MEDIA_TYPES[type.format as AudioFormat];
   return {
     mediaType,
     bytes: bytes[Symbol.asyncIterator]() as AsyncGenerator<Uint8Array>,
@@ -265,6 +261,8 @@ export async function openInPlace(
   path: string,
   from: number,
 ): Promise<AsyncIterable<Uint8Array>> {
-  const { full } = await fileInside(placeId, path);
+  const { full, info } = await fileInside(placeId, path);
+  // Another link to it may lie where nobody may look: then it has to be audio.
+  if (info.nlink > 1 && !isArchiveName(path)) guardContent(path, sniffType(await headOf(full)).format, info);
   return createReadStream(full, { start: from }) as AsyncIterable<Uint8Array>;
 }

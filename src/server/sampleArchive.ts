@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
+import { finished } from 'node:stream/promises';
 import yazl from 'yazl';
 import { archiveRequest, type ArchiveRequest } from '@/core/library/archives';
 import { stemAndEnding } from '@/core/formats/endings';
@@ -52,6 +53,7 @@ async function fill(zip: yazl.ZipFile, { sampleIds, as }: ArchiveRequest): Promi
     return unique(safeStem(stem), ending);
   };
   const troubles: string[] = [];
+  const output = zip.outputStream as Readable;
   for (const sampleId of sampleIds) {
     const { name, bytes } = await fileOf(sampleId, as, troubles).catch((error: Error) => {
       if (!(error instanceof UserError)) throw error;
@@ -59,13 +61,20 @@ async function fill(zip: yazl.ZipFile, { sampleIds, as }: ArchiveRequest): Promi
       return { name: '', bytes: null };
     });
     if (!bytes) continue;
+    if (output.destroyed) {
+      await bytes.return(undefined);
+      return;
+    }
+    const stream = Readable.from(bytes);
+    const stop = () => void stream.destroy();
+    output.once('close', stop);
+    zip.addReadStream(stream, nameOf(name), { compress: false });
     // One at a time: the next is opened when this one is through.
-    await new Promise<void>((resolve, reject) => {
-      const stream = Readable.from(bytes);
-      stream.on('end', resolve).on('error', reject);
-      (zip.outputStream as Readable).on('close', () => stream.destroy());
-      zip.addReadStream(stream, nameOf(name), { compress: false });
+    await finished(stream).catch((error) => {
+      if (!output.destroyed) throw error;
     });
+    output.off('close', stop);
+    if (output.destroyed) return;
   }
   if (troubles.length > 0)
     zip.addBuffer(Buffer.from(`${troubles.join('\n')}\n`), unique('What is not as asked', '.txt'));

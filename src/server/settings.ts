@@ -7,9 +7,8 @@ export function settingsNow(): Promise<LibrarySettings> {
   return readSettings(database());
 }
 
-/** Changes the library's customs; samples that are measured from now on follow them. */
+/** Changes some of the library's settings; samples that are measured from now on follow them. */
 export async function changeSettings(input: unknown): Promise<LibrarySettings> {
-  const settings = librarySettings.parse(input);
-  await writeSettings(database(), settings);
-  return settings;
+  await writeSettings(database(), librarySettings.partial().parse(input));
+  return readSettings(database());
 }

@@ -1,4 +1,4 @@
-import { createReadStream, createWriteStream } from 'node:fs';
+import { createWriteStream } from 'node:fs';
 import { mkdtemp, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -16,6 +16,7 @@ import { database } from '@/store/database';
 import { readOriginal } from '@/store/originalBytes';
 import { readSampleFile, type SampleFile } from '@/store/samples';
 import { readEntry } from './entry';
+import { fileOnce } from './fileOnce';
 import { inOnePart } from './inOnePart';
 import { log } from './log';
 import { notFound, UserError } from './userError';
@@ -32,7 +33,7 @@ export interface TaggedCopy {
 /**
  * A copy of the original that carries the settled tempo and key in the open tags of its format; WAV also
  * gets loop points and a cue at every bar. The original stays untouched. The copy lives in a temporary
- * file that is gone when its bytes have been read. A MIDI performance is written on the settled grid.
+ * file that is gone when its bytes have been read, or its reader went away. A MIDI performance is written on the settled grid.
  */
 export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
   const [entry, sample] = await Promise.all([readEntry(sampleId), readSampleFile(database(), sampleId)]);
@@ -61,7 +62,7 @@ export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
       name: taggedName(entry),
       mediaType: MEDIA_TYPES[audioFormat],
       byteLength: size,
-      bytes: streamAndRemove(path, folder),
+      bytes: await fileOnce(path, folder),
     };
   } catch (error) {
     await rm(folder, { recursive: true, force: true });
@@ -86,14 +87,6 @@ async function performanceOnGrid(entry: SampleEntry, sample: SampleFile): Promis
     byteLength: bytes.length,
     bytes: inOnePart(bytes),
   };
-}
-
-async function* streamAndRemove(path: string, folder: string): AsyncGenerator<Uint8Array> {
-  try {
-    for await (const block of createReadStream(path)) yield block as Buffer;
-  } finally {
-    await rm(folder, { recursive: true, force: true });
-  }
 }
 
 /** "Loop.wav" at 100 BPM in A minor becomes "Loop 100 bpm Am.wav", unless the name says it already. */

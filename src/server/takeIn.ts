@@ -6,7 +6,6 @@ import { z } from 'zod';
 import { database, transaction } from '@/store/database';
 import { announceSamples } from '@/store/notifications';
 import {
-  dropOriginals,
   InterruptedError,
   readOriginal,
   receivedBytes,
@@ -15,6 +14,7 @@ import {
   WrongPlaceError,
   type StoredOriginal,
 } from '@/store/originalBytes';
+import { dropOriginals } from '@/store/heldBytes';
 import { insertFirstReadings } from '@/store/readings';
 import { filesHere, insertSample, samplesOfOriginal } from '@/store/samples';
 import { makeTask } from '@/store/longTasks';

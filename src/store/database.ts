@@ -74,6 +74,24 @@ export async function whileArriving<T>(key: string, work: (isAlone: boolean) => 
   }
 }
 
+/** Runs `work` unless another process, or this one, is running it: one at a time, by its name. */
+export async function alone(name: string, work: () => Promise<void>): Promise<void> {
+  arrivals ??= makePool(false, MOST_ARRIVALS);
+  const client = await arrivals.connect();
+  const lock = 'hashtextextended($1, 4)';
+  try {
+    const { rows } = await client.query(`select pg_try_advisory_lock(${lock}) as mine`, [name]);
+    if (!rows[0].mine) return;
+    try {
+      await work();
+    } finally {
+      await client.query(`select pg_advisory_unlock(${lock})`, [name]).catch(() => {});
+    }
+  } finally {
+    client.release();
+  }
+}
+
 /** How long is waited for a connection, a lock, a statement, and for the next statement of a transaction, ms. */
 const LIMITS = { connection: 15_000, lock: 20_000, statement: 120_000, idle: 60_000 };
 

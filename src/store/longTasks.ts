@@ -10,7 +10,7 @@ import {
 } from '@/core/library/tasks';
 import { database, transaction, type Queryable } from './database';
 import { announceTasks } from './notifications';
-import { dropOriginals } from './originalBytes';
+import { dropOriginals } from './heldBytes';
 import { dropWritings, keepFaults } from './packWritings';
 import { fromRow } from './rows';
 import { TASK_VERSION, type Held } from './tasks';
@@ -100,6 +100,26 @@ export async function forgetTask(taskId: number): Promise<boolean> {
     await announceTasks(client);
     return true;
   });
+}
+
+/** Ended tasks are forgotten after so long: those of which nothing failed, and others. */
+const KEPT = { done: '2 days', failed: '30 days' };
+
+/** Forgets tasks that ended long ago. Returns their number. */
+export async function forgetOldTasks(): Promise<number> {
+  const { rows } = await database().query(
+    `select task_id as id from tasks t where kind = any($1) and state in ('done', 'failed', 'cancelled')
+        and ended_at < now() - case when state = 'done' and not exists (
+              select from task_items i where i.task_id = t.task_id and i.state = 'failed') then interval '${KEPT.done}' else interval '${KEPT.failed}' end
+      order by task_id limit 1000`,
+    [LONG_KINDS],
+  );
+  for (const { id } of rows) await forgetTask(id);
+  // What measuring cost lately says how long the rest takes; no more of it is needed.
+  const { rowCount } = await database().query(
+    `delete from tasks t where kind = 'measure' and state in ('done', 'cancelled') and ended_at < now() - interval '${KEPT.done}'`,
+  );
+  return rows.length + (rowCount ?? 0);
 }
 
 /** Long tasks that go on, and those that ended lately. */

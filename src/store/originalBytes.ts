@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { database, hastyDatabase, transaction, whileArriving, type Queryable } from './database';
+import { database, hastyDatabase, transaction, whileArriving } from './database';
 
 /** The only place that knows where the bytes of originals live. */
 const CHUNK_BYTES = 512 * 1024;
@@ -106,6 +106,10 @@ async function storeArrival(
       const known = await client.query('select original_id from originals where sha256 = $1', [sha256]);
       if (known.rows.length > 0) {
         await client.query('delete from originals where original_id = $1', [originalId]);
+        // Whoever sent them is about to hold them.
+        await client.query('update originals set complete_at = now() where original_id = $1', [
+          known.rows[0].original_id,
+        ]);
         return { originalId: known.rows[0].original_id, sha256, byteLength, known: true };
       }
       await client.query(
@@ -193,28 +197,6 @@ export async function originalLength(originalId: number): Promise<number | null>
     [originalId],
   );
   return rows[0]?.byte_length ?? null;
-}
-
-/** Removes those of these originals on which nothing rests. */
-export async function dropOriginals(on: Queryable, originalIds: readonly number[]): Promise<void> {
-  if (originalIds.length === 0) return;
-  await on.query(
-    `delete from originals where original_id = any($1) and not rests_on(original_id)
-        and not exists (select from tasks t where t.kind = 'unpack' and t.payload ->> 'originalId' = original_id::text)`,
-    [originalIds],
-  );
-}
-
-/** Removes an archive that was unpacked to its end, unless something else rests on its bytes, or files of it failed that can be tried again. */
-export async function forgetOriginal(originalId: number, taskId: number): Promise<void> {
-  await database().query(
-    `delete from originals o where original_id = $1
-        and not rests_on(original_id)
-        and not exists (select from task_items i where i.task_id = $2 and (i.state in ('waiting', 'running') or (i.state = 'failed' and i.attempts > 0)))
-        and not exists (select from tasks t where t.task_id <> $2 and t.kind = 'unpack' and t.payload ->> 'originalId' = $1::text
-                           and t.state in ('waiting', 'running', 'paused'))`,
-    [originalId, taskId],
-  );
 }
 
 /** Reads the whole original and compares it with its hash. */

@@ -21,3 +21,8 @@ export async function takeNote(client: pg.PoolClient, sha256: string): Promise<O
   const { rows } = await client.query('delete from pack_notes where sha256 = $1 returning own', [sha256]);
   return rows.length > 0 ? fromRow(ownFile, rows[0].own, 'note of a pack') : null;
 }
+
+/** Forgets what packs said of files that never came. */
+export async function forgetOldNotes(): Promise<void> {
+  await database().query("delete from pack_notes where came_at < now() - interval '30 days'");
+}

@@ -6,7 +6,7 @@ import { tableRow } from '@/core/packs/table';
 import { packWriting } from '@/core/packs/writing';
 import { differences, type Differences } from '@/core/recipes/differences';
 import { database, type Queryable } from './database';
-import { dropOriginals } from './originalBytes';
+import { dropOriginals } from './heldBytes';
 import { PACK_VERSION } from './packs';
 import { fromRow, jsonTime, known } from './rows';
 

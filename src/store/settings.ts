@@ -10,7 +10,7 @@ export async function readSettings(on: Queryable): Promise<LibrarySettings> {
 }
 
 /** Keeps the library's customs. */
-export async function writeSettings(on: Queryable, settings: LibrarySettings): Promise<void> {
+export async function writeSettings(on: Queryable, settings: Partial<LibrarySettings>): Promise<void> {
   for (const [name, value] of Object.entries(settings))
     await on.query(
       'insert into settings (name, value) values ($1, $2) on conflict (name) do update set value = excluded.value',

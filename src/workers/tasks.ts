@@ -2,11 +2,10 @@ import { availableParallelism, setPriority } from 'node:os';
 import pg from 'pg';
 import { log } from '@/server/log';
 import { sayRowsAnew } from '@/server/rowsAnew';
+import { sweep } from '@/server/sweep';
 import { reclaim } from '@/server/tasks';
 import { closeDatabase, databaseUrl } from '@/store/database';
 import { listenToTasks } from '@/store/notifications';
-import { clearInterruptedArrivals } from '@/store/originalBytes';
-import { clearBinnedWritings } from '@/store/packWritings';
 import { holdRunner } from '@/store/tasks';
 import { logged } from './logged';
 import { taskLanes } from './taskLanes';
@@ -15,6 +14,8 @@ import { placeWatcher } from './watchPlaces';
 
 /** How often abandoned tasks are looked for, ms. */
 const SWEEP_EVERY = 3_000;
+/** How often it is looked for what nobody needs any more, ms. */
+const CLEAN_EVERY = 10 * 60_000;
 /** Measuring yields to the interface on the same cores. */
 const NICE = 5;
 
@@ -40,13 +41,14 @@ async function main() {
   const runs = taskRunner(runner, taskLanes(count));
   const watcher = placeWatcher(holder);
   const listener = listenToTasks(runs.look);
-  const sweep = setInterval(() => {
+  const looking = setInterval(() => {
     runs.sweep().catch(logged);
     watcher.renew().catch(logged);
   }, SWEEP_EVERY);
-  const cleared = await clearInterruptedArrivals();
-  await clearBinnedWritings();
-  log.info({ event: 'tasks process ready', runner, threads: count, clearedArrivals: cleared });
+  log.info({ event: 'tasks process ready', runner, threads: count });
+  const clean = () => void sweep().catch(logged);
+  const cleaning = setInterval(clean, CLEAN_EVERY);
+  clean();
   runs.look();
   watcher.renew().catch(logged);
 
@@ -57,7 +59,8 @@ async function main() {
   const stop = async () => {
     if (stopping) return;
     stopping = true;
-    clearInterval(sweep);
+    clearInterval(looking);
+    clearInterval(cleaning);
     await watcher.close();
     await listener.close();
     await runs.stop();

@@ -98,7 +98,7 @@ test('long and moving files are listened to at more than three places', async ()
 });
 
 test('the library’s custom range holds for new samples, and one of their own goes before it', async () => {
-  expect(await settingsNow()).toEqual({ tempoRange: null });
+  expect(await settingsNow()).toEqual({ tempoRange: null, binDays: 30 });
   await changeSettings({ tempoRange: { low: 50, high: 80 } });
   const { sampleId } = await bring('Ranged.wav', drumFile({ bpm: 140, bars: 8, seed: 64 }));
   await measureAll();

@@ -9,7 +9,9 @@ export const tempoRange = z
 export const librarySettings = z.object({
   /** Tempi of new samples are looked for in this range; null: in the whole. */
   tempoRange: tempoRange.nullable(),
+  /** Samples that have been in the bin for so many days are deleted by themselves; null: never. */
+  binDays: z.int().min(1).max(3650).nullable(),
 });
 export type LibrarySettings = z.infer<typeof librarySettings>;
 
-export const DEFAULT_SETTINGS: LibrarySettings = { tempoRange: null };
+export const DEFAULT_SETTINGS: LibrarySettings = { tempoRange: null, binDays: 30 };

@@ -11,6 +11,8 @@ const DAYS = 30;
 /** A session that was seen to stand is believed for so long, ms: a page asks for dozens of things at once. */
 const BELIEVED = 5_000;
 const LONGEST_FORM = 4_000;
+/** How often it is looked whether those who listen may still, ms. */
+const CUT_EVERY = 15_000;
 
 /**
  * Stands before everything that the web server answers. Without a passphrase it lets in whoever is on this machine;
@@ -20,6 +22,25 @@ const LONGEST_FORM = 4_000;
 export function createDoor() {
   const tries = throttle();
   const believed = new Map<string, number>();
+  /** Event streams that are open, by the session or token that they were opened with. */
+  const streams = new Set<{ response: ServerResponse; stands: () => Promise<boolean>; hash: string }>();
+  const cut = async () => {
+    for (const stream of streams)
+      if (!(await stream.stands().catch(() => true))) stream.response.destroy();
+  };
+  setInterval(() => void cut(), CUT_EVERY).unref();
+
+  /** Remembers a stream, so that it ends with what let it in. */
+  function watch(request: IncomingMessage, response: ServerResponse, path: string) {
+    const cookie = cookieOf(request);
+    const secret = cookie ?? /^Bearer (\S+)$/.exec(request.headers.authorization ?? '')?.[1];
+    if (path !== '/api/events' || !secret || isStarter(request)) return;
+    const hash = sha256(secret);
+    const stands = () => (cookie ? sessionStands(hash, passphraseTag()) : accessStands(hash));
+    const stream = { response, stands, hash };
+    streams.add(stream);
+    response.on('close', () => streams.delete(stream));
+  }
 
   async function hasSession(request: IncomingMessage): Promise<boolean> {
     const secret = cookieOf(request);
@@ -64,12 +85,16 @@ export function createDoor() {
       if (secret) {
         believed.delete(sha256(secret));
         await endSession(sha256(secret));
+        for (const { response: open, hash } of streams) if (hash === sha256(secret)) open.destroy();
       }
       response.setHeader('set-cookie', `${COOKIE}=; HttpOnly; SameSite=Strict; Path=/; Max-Age=0`);
       response.writeHead(303, { location: '/enter' }).end();
       return true;
     }
-    if (isStarter(request) || (await hasSession(request)) || (await hasAccess(request, path))) return false;
+    if (isStarter(request) || (await hasSession(request)) || (await hasAccess(request, path))) {
+      watch(request, response, path);
+      return false;
+    }
     if (path.startsWith('/api/'))
       answer(
         response,
@@ -130,8 +155,9 @@ function cookieOf({ headers }: IncomingMessage): string | null {
   return pairs.find((pair) => pair.startsWith(`${COOKIE}=`))?.slice(COOKIE.length + 1) || null;
 }
 
-/** A path of this site, so that nobody is led elsewhere by a link. */
-const localPath = (path: string | null): string => (path && /^\/(?![/\\])/.test(path) ? path : '/');
+/** A path of this site, so that nobody is led elsewhere by a link, and nothing but a path gets into a header. */
+const localPath = (path: string | null): string =>
+  path && /^\/(?![/\\])[\x21-\x7e]*$/.test(path) ? path : '/';
 
 async function formOf(request: IncomingMessage): Promise<URLSearchParams | null> {
   let text = '';

@@ -22,3 +22,27 @@ test('a few wrong tries are free; then each waits twice as long, up to a minute,
   now += 16 * 60_000;
   expect(tries.wait('a')).toBe(0);
 });
+
+test('however many addresses somebody has, only some tries are heard; later it is as before', () => {
+  let now = 0;
+  const tries = throttle(() => now);
+  let heard = 0;
+  for (let i = 0; i < 5000; i++) {
+    if (tries.wait(`address ${i}`) === 0) {
+      heard++;
+      tries.wrong(`address ${i}`);
+    }
+    now += 10;
+  }
+  // 50 seconds in all.
+  expect(heard).toBeLessThan(70);
+  expect(tries.wait('somebody else')).toBeGreaterThan(0);
+  now += 15_000;
+  expect(tries.wait('somebody else')).toBe(0);
+  tries.right('somebody else');
+  now += 20 * 60_000;
+  for (let i = 0; i < 50; i++) {
+    expect(tries.wait(`${i}`)).toBe(0);
+    tries.wrong(`${i}`);
+  }
+});

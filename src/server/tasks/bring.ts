@@ -1,6 +1,6 @@
 import type { TakenIn } from '@/core/library/arrivals';
 import type { BRINGING_KINDS } from '@/core/library/tasks';
-import { forgetOriginal } from '@/store/originalBytes';
+import { dropOriginals } from '@/store/heldBytes';
 import { addItems, endItem, hasItems, reportItem, type TakenItem } from '@/store/longTasks';
 import { dropNote, keepNote } from '@/store/packNotes';
 import { readSampleFile } from '@/store/samples';
@@ -75,7 +75,8 @@ async function sourceOf(task: BringingTask): Promise<Source> {
         bytesOf: async ({ path }, from) => after(await archive.bytesOf(path), from),
         close: async () => {
           archive.close();
-          await forgetOriginal(originalId, task.taskId);
+          // Its task holds it, as long as anything of it can still come in.
+          await dropOriginals(database(), [originalId]);
         },
       };
     }

@@ -213,8 +213,9 @@ export class AtTarget {
 
   /** Has more made of what is played, as it goes on. */
   keepUp(frame: number) {
-    for (const { fit, start, aimed } of this.sounding)
-      if (!fit.isWhole && !aimed.plan.goesRound) fit.want(frame - start + 2 * this.stage.rate());
+    this.letGo(({ until }) => until < frame - FADED);
+    for (const { fit, start, aimed, until } of this.sounding)
+      if (until > frame && !fit.isWhole && !aimed.plan.goesRound) fit.want(frame - start + 2 * this.stage.rate());
   }
 
   private put(one: Sounding, hearing: Hearing) {
@@ -237,8 +238,14 @@ export class AtTarget {
   }
 
   private forgetEnded(now: number) {
-    const isOver = ({ until, aimed: { plan }, start }: Sounding) =>
-      until < now - FADED || (!plan.goesRound && start + plan.seconds * this.stage.rate() < now);
+    this.letGo(
+      ({ until, aimed: { plan }, start }) =>
+        until < now - FADED || (!plan.goesRound && start + plan.seconds * this.stage.rate() < now),
+    );
+  }
+
+  private letGo(isOver: (one: Sounding) => boolean) {
+    if (!this.sounding.some(isOver)) return;
     for (const one of this.sounding) if (isOver(one)) this.fits.giveBack(one.fit);
     this.sounding = this.sounding.filter((one) => !isOver(one));
   }

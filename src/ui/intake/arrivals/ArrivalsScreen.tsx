@@ -20,6 +20,7 @@ import { useStable } from '../../pieces/useStable';
 import { character, key, useKeys, type KeyAction } from '../../shell/keys';
 import { rememberWorkingList } from '../workingList';
 import { rowId } from '../../pieces/rowGestures';
+import { BinPanel } from './BinPanel';
 import { ArrivalRow, COLUMNS } from './ArrivalRow';
 import { BulkBar, type BulkPart } from '../../bulk/BulkBar';
 import { FiguresProof } from './FiguresProof';
@@ -237,6 +238,7 @@ export function ArrivalsScreen() {
         </p>
       )}
       <Reasons counts={counts} shown={view.show} onShow={show} />
+      {view.show === 'bin' && <BinPanel selected={targets.map(({ sampleId }) => sampleId)} />}
       <div
         role="grid"
         aria-label="Arrivals"
