@@ -5,7 +5,7 @@ import { join } from 'node:path';
 
 /** Debian's encoders, for test files in formats that Grento reads but does not write. */
 const ENCODERS: Record<
-  'flac' | 'oggFlac' | 'mp3' | 'ogg' | 'opus' | 'm4a' | 'm4aNoEdits' | 'mp3Plain' | 'mp3Changing',
+  'flac' | 'oggFlac' | 'mp3' | 'mp3Ffmpeg' | 'mp3FfmpegChanging' | 'ogg' | 'opus' | 'm4a' | 'm4aNoEdits' | 'mp3Plain' | 'mp3Changing',
   (wav: string, out: string) => [program: string, args: string[]]
 > = {
   flac: (wav: string, out: string) => ['flac', ['--silent', '-o', out, wav]],
@@ -13,6 +13,14 @@ const ENCODERS: Record<
   /** Without the gapless statement in its first frame. */
   mp3Changing: (wav: string, out: string) => ['lame', ['--quiet', '-V', '3', wav, out]],
   mp3Plain: (wav: string, out: string) => ['lame', ['--quiet', '-t', '-b', '192', wav, out]],
+  mp3Ffmpeg: (wav: string, out: string) => [
+    'ffmpeg',
+    ['-v', 'error', '-y', '-i', wav, '-b:a', '128k', '-f', 'mp3', out],
+  ],
+  mp3FfmpegChanging: (wav: string, out: string) => [
+    'ffmpeg',
+    ['-v', 'error', '-y', '-i', wav, '-q:a', '3', '-f', 'mp3', out],
+  ],
   m4a: (wav: string, out: string) => [
     'ffmpeg',
     ['-v', 'error', '-y', '-i', wav, '-c:a', 'aac', '-b:a', '160k', '-f', 'mp4', out],

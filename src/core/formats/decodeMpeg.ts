@@ -56,9 +56,14 @@ export async function decodeMpeg(
     sameLayout(layout.sampleRate, layout.channels, block);
     places.append(soundOf(block));
   };
-  /** What is missing before each gap; asked for at the first one. */
-  let gaps: number[] | null = null;
-  const lostHere = async () => (gaps ??= await framesLost(windowOf(again()))).shift() ?? 0;
+  /** Frames that stand in the file so far. */
+  let index = 0;
+  /** What is missing, by the frame before which it is; found at the first gap, or at once where the head says how much there is. */
+  let gaps: Map<number, number> | null = null;
+  const findGaps = async () => {
+    const lostFrames = await framesLost(windowOf(again()));
+    return new Map(lostFrames.map((one) => [one.index, one.count]));
+  };
   const put = async (frame: Uint8Array) => {
     part.push(frame);
     held += frame.length;
@@ -80,11 +85,14 @@ export async function decodeMpeg(
         }
         if (claims) {
           if (claims.frames !== null) onClaim?.(claims.frames / header.sampleRate);
+          if (claims.musicCrc !== null) gaps = await findGaps();
           await put(frame.bytes);
           continue;
         }
       }
-      const missing = frames > 0 && frame.passed > 0 ? await lostHere() : 0;
+      if (index > 0 && frame.passed > 0) gaps ??= await findGaps();
+      const missing = gaps?.get(index) ?? 0;
+      index++;
       if (missing > 0 && missing < MOST_LOST) {
         const seconds = header.samples / header.sampleRate;
         lost.push({ from: frames * seconds, seconds: missing * seconds });

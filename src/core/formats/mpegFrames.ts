@@ -57,7 +57,7 @@ export function frameLengths({ sampleRate, samples }: MpegHeader): ReadonlySet<n
 export interface MpegClaims {
   /** Frames of sound as they stand in the file, without encoder's delay and padding. */
   frames: number | null;
-  /** CRC-16 of all bytes behind that frame, as LAME counts them. */
+  /** CRC-16 of all bytes behind that frame, as LAME counts them; encoders that write it count frames as it does, without this one. */
   musicCrc: number | null;
   /** Its own checksum says that it is not what was written: no number in it can be trusted. */
   isDamaged: boolean;
@@ -182,6 +182,9 @@ async function isBeforeDamage(window: ByteWindow, header: MpegHeader, last: Mpeg
   return true;
 }
 
+/** Encoders that write LAME's addition, by the first letters of their names. */
+const LIKE_LAME = ['LAME', 'Lavc', 'Lavf'];
+
 /** What the first frame claims, or null when it is a frame of sound. */
 export function claimsOf({ header, bytes }: MpegFrame): MpegClaims | null {
   const at = 4 + (header.hasChecksum ? 2 : 0) + header.sideBytes;
@@ -200,7 +203,7 @@ export function claimsOf({ header, bytes }: MpegFrame): MpegClaims | null {
   next += flags & 8 ? 4 : 0;
   // LAME's addition: nine letters of the encoder, then its figures, the last but one a checksum of the sound.
   const encoder = String.fromCharCode(...bytes.subarray(next, next + 4));
-  const musicCrc = encoder === 'LAME' ? (bytes[next + 32] << 8) | bytes[next + 33] : null;
+  const musicCrc = LIKE_LAME.includes(encoder) ? (bytes[next + 32] << 8) | bytes[next + 33] : null;
   // The last one is a checksum of all this; encoders that do not count it write nought.
   const ownCrc = encoder === 'LAME' ? (bytes[next + 34] << 8) | bytes[next + 35] : 0;
   const isDamaged = ownCrc !== 0 && ownCrc !== lameCrc16(bytes.subarray(0, next + 34), 0);

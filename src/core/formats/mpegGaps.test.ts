@@ -22,7 +22,8 @@ function claims(frames: number, encoder = 'LAME'): Uint8Array {
   return bytes;
 }
 
-const lostIn = (...parts: Uint8Array[]) => framesLost(windowOf(byteReader(opening(together(...parts))())));
+const gapsIn = (...parts: Uint8Array[]) => framesLost(windowOf(byteReader(opening(together(...parts))())));
+const lostIn = async (...parts: Uint8Array[]) => (await gapsIn(...parts)).map(({ count }) => count);
 
 /** Quiet at first, then loud: 40 short frames and 60 long ones whose bit rate changes. */
 const stream = Array.from({ length: 100 }, (_, i) => frame(i < 40 ? 2 : 9 + (i % 4)));

@@ -45,6 +45,7 @@ function room() {
   const { stage, rises, begun, ...rest } = soundRoom(RATE);
   return {
     ...rest,
+    stage,
     target: new AtTarget(stage, rest.fits),
     /** Times on the clock at which something rises out of silence, seconds. */
     attacks: () => rises(0.3).map((frame) => (begun() + frame) / RATE),
@@ -243,4 +244,22 @@ test('what is heard is told as a place of the sample', async () => {
   listen(2);
   expect(target.placeAt(2 * RATE)).toBeCloseTo(0.5 + 2 * 1.2, 3);
   expect(target.placeAt(mixer.position)).toBeGreaterThan(0.5);
+});
+
+test('however often the target is changed while it sounds, only what sounds is held and made', async () => {
+  const { target, listen, fits, stage } = room();
+  let held = 0;
+  const [take, giveBack] = [fits.take.bind(fits), fits.giveBack.bind(fits)];
+  fits.take = (...asked) => (held++, take(...asked));
+  fits.giveBack = (fit) => (held--, giveBack(fit));
+  const song = piece('song', grid(100), 24, 'song');
+  const playing = target.play(aimed(song, { tempoBpm: 104 }));
+  await decode(song);
+  await playing;
+  for (let bpm = 105; bpm < 117; bpm++) {
+    await Promise.all([target.retarget(new Map([['song', aimed(song, { tempoBpm: bpm })]])), settle()]);
+    listen(0.4);
+    target.keepUp(stage.now()!);
+  }
+  expect(held).toBe(1);
 });
