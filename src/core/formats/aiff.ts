@@ -67,7 +67,7 @@ async function readSound(
   const frames = await readPcmBlocks(reader, length, frameBytes, (bytes) =>
     sink(deinterleave(bytes, channels, encoding), sampleRate),
   );
-  const warnings = lostWords([], frames / sampleRate, claimed);
+  const warnings = lostWords([], frames / sampleRate, claimed, 0.5 / sampleRate);
   return { format: 'aiff', sampleRate, channels, frames, claimed, warnings };
 }
 
@@ -83,11 +83,15 @@ function parseCommon(body: Uint8Array): Layout {
   if (!float && !['NONE', 'twos', 'sowt', 'in24', 'in32'].includes(compression)) {
     throw new UndecodableError(`The AIFF-C file is compressed with “${compression}”, which is not open PCM.`);
   }
-  if (storedBits < 1 || storedBits > 64 || (!float && storedBits > 32))
+  if (storedBits < (float ? 32 : 5) || storedBits > 64 || (!float && storedBits > 32))
     throw new UndecodableError(`The AIFF file claims ${storedBits}-bit samples.`);
   if (channels < 1 || channels > 64) throw new UndecodableError(`The AIFF file claims ${channels} channels.`);
   if (!(sampleRate >= 1000 && sampleRate <= 768000))
-    throw new UndecodableError(`The AIFF file claims a sample rate of ${sampleRate} Hz.`);
+    throw new UndecodableError(
+      Number.isFinite(sampleRate)
+        ? `The AIFF file claims a sample rate of ${sampleRate} Hz.`
+        : 'The AIFF file claims a sample rate that is no number.',
+    );
   const bits = (Math.ceil(storedBits / 8) * 8) as SampleEncoding['bits'];
   return {
     channels,

@@ -61,6 +61,8 @@ export interface DecodeOptions {
   md5?: () => { update(bytes: Uint8Array): void; digest(): string };
   /** Gets the seconds that a file says it has, null where it says nothing, before any is decoded; may throw. */
   onClaim?: (seconds: number | null) => void;
+  /** Bytes of the file; 0 where they are not known. */
+  byteLength?: number;
 }
 
 /** The file cannot be decoded; the message is a sentence for the user. */

@@ -19,8 +19,8 @@ export interface AudioOptions extends Pick<DecodeOptions, 'md5'> {
 
 /** What is longer is not read: nothing that is measured, cut or blended is. */
 export const LONGEST_SECONDS = 3 * 3600;
-/** No audio takes fewer bytes a second; a file that claims more time for its bytes is damaged, not long. */
-const FEWEST_BYTES_PER_SECOND = 400;
+/** No audio takes fewer bytes a second, and silence as FLAC hardly more; a file that claims more time for its bytes is damaged, not long. */
+const FEWEST_BYTES_PER_SECOND = 100;
 /** More of these than this share, and the numbers of a file are none of sound. */
 const MOST_ABSURD = 0.01;
 
@@ -74,7 +74,7 @@ async function decodeFrom(
     if (seconds !== null && seconds > LONGEST_SECONDS && byteLength >= seconds * FEWEST_BYTES_PER_SECOND)
       throw tooLong(seconds);
   };
-  const summary = await decodeAs(sniffed.format, reader, read, cleanSink, { md5, onClaim });
+  const summary = await decodeAs(sniffed.format, reader, read, cleanSink, { md5, onClaim, byteLength });
   const format = FORMAT_NAMES[summary.format];
   if (summary.frames === 0)
     throw new UndecodableError(`No audio could be decoded from this ${format} file; it is damaged or empty.`);

@@ -33,6 +33,9 @@ export interface MidiPerformance {
 export const DEFAULT_BPM = 120;
 /** Hours of dense playing are smaller, bytes. */
 export const LARGEST_MIDI = 16e6;
+/** Nobody plays more notes, or in more tracks: what holds them was made to keep a machine busy. */
+const MOST_NOTES = 200_000;
+const MOST_TRACKS = 1000;
 const LONGEST_SECONDS = 3 * 3600;
 /** Nobody rests for longer; a file that says so is damaged, and hours of silence would be played. */
 const LONGEST_REST = 5 * 60;
@@ -102,6 +105,11 @@ function parsed(bytes: Uint8Array): MidiData {
     throw new UndecodableError('This Standard MIDI File is too large to be a performance.');
   if (!isWhole(bytes))
     throw new UndecodableError('This Standard MIDI File ends in the middle; the rest is missing.');
+  const tracksClaimed = bytes.length >= 12 ? (bytes[10] << 8) | bytes[11] : 0;
+  if (tracksClaimed > MOST_TRACKS)
+    throw new UndecodableError(
+      `This Standard MIDI File has ${tracksClaimed} tracks; up to ${MOST_TRACKS} are read.`,
+    );
   let midi;
   try {
     midi = parseMidi(bytes);
@@ -111,6 +119,14 @@ function parsed(bytes: Uint8Array): MidiData {
   const { header, tracks } = midi;
   if (tracks.length === 0 || (header.numTracks ?? tracks.length) !== tracks.length)
     throw new UndecodableError('This Standard MIDI File ends before its last track.');
+  const notes = tracks.reduce(
+    (sum, track) => sum + track.reduce((count, { type }) => count + Number(type === 'noteOn'), 0),
+    0,
+  );
+  if (notes > MOST_NOTES)
+    throw new UndecodableError(
+      `This Standard MIDI File has ${notes.toLocaleString('en')} notes; up to ${MOST_NOTES.toLocaleString('en')} are read.`,
+    );
   return midi;
 }
 

@@ -52,16 +52,42 @@ test('chunks that are not known, of odd length, are passed over', async () => {
   expect((await decoded(bytes, 5)).frames).toBe(3001);
 });
 
-test('a recorder that never wrote its length is read to the end', async () => {
+test.each([0, 0xffffffff])('a recorder that left %i as its length is read to the end, with a doubt', async (length) => {
   const bytes = encodeWave([left], 44100, 16);
-  new DataView(bytes.buffer).setUint32(40, 0xffffffff, true);
-  expect((await decoded(bytes)).frames).toBe(3001);
+  new DataView(bytes.buffer).setUint32(40, length, true);
+  const { frames, warnings } = await decoded(bytes);
+  expect(frames).toBe(3001);
+  expect(warnings.join()).toMatch(/was not closed .* read to its end/);
+});
+
+test('a WAV that is empty indeed is no sound', async () => {
+  const bytes = encodeWave([left], 44100, 16).subarray(0, 44);
+  new DataView(bytes.buffer, bytes.byteOffset).setUint32(40, 0, true);
+  const list = [...'LIST'].map((c) => c.charCodeAt(0)).concat([4, 0, 0, 0, 73, 78, 70, 79]);
+  await expect(decoded(bytes)).rejects.toThrow('no audio data');
+  await expect(decoded(Uint8Array.from([...bytes, ...list]))).rejects.toThrow('no audio data');
 });
 
 test('a file that was cut off gives what is there, and says so', async () => {
   const found = await decoded(encodeWave([left, right], 44100, 24).subarray(0, 44 + 6 * 1000 + 2));
   expect(found.frames).toBe(1000);
   expect(found.warnings[0]).toMatch(/says 0\.07 s, but only 0\.02 s/);
+});
+
+test('also where only some milliseconds are missing, in words that tell them', async () => {
+  const wav = await decoded(encodeWave([left], 44100, 16).subarray(0, 44 + 2 * 2990));
+  expect(wav.warnings).toEqual(['The last 0.2 ms of what the file says are missing.']);
+  const aiff = encodeAiff([left], 44100, 16);
+  expect((await decoded(aiff.subarray(0, aiff.length - 200))).warnings[0]).toMatch(/last 2\.\d ms .* missing/);
+});
+
+test.each([
+  ['1 bit', 26, [0, 1], 'claims 1-bit samples'],
+  ['a rate that is no number', 28, [0x7f, 0xff], 'a sample rate that is no number'],
+])('an AIFF of %s is refused in words', async (_, at, values, words) => {
+  const aiff = encodeAiff([left], 44100, 16).slice();
+  aiff.set(values, at);
+  await expect(decoded(aiff)).rejects.toThrow(words);
 });
 
 test('samples that are no numbers become silence, and are mentioned', async () => {

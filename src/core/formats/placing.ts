@@ -65,7 +65,12 @@ const length = (seconds: number) =>
 const MOST_NAMED = 3;
 
 /** What is lost, in sentences for the user. `claimed`: seconds that the file says it has, where it says so. */
-export function lostWords(lost: readonly Lost[], seconds: number, claimed: number | null): string[] {
+export function lostWords(
+  lost: readonly Lost[],
+  seconds: number,
+  claimed: number | null,
+  tolerance = SHORT_SECONDS,
+): string[] {
   const words = lost
     .slice(0, MOST_NAMED)
     .map(
@@ -76,8 +81,12 @@ export function lostWords(lost: readonly Lost[], seconds: number, claimed: numbe
     words.push(`${lost.length - MOST_NAMED} more places, ${length(rest)} in all, could not be decoded.`);
   }
   const short = claimed === null ? 0 : claimed - seconds;
-  if (short > SHORT_SECONDS)
-    words.push(`The file says ${length(claimed!)}, but only ${length(seconds)} are there.`);
+  if (short > tolerance)
+    words.push(
+      length(claimed!) === length(seconds)
+        ? `The last ${short < 1 ? `${(short * 1000).toFixed(short < 0.01 ? 1 : 0)} ms` : length(short)} of what the file says are missing.`
+        : `The file says ${length(claimed!)}, but only ${length(seconds)} are there.`,
+    );
   return words;
 }
 

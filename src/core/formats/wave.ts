@@ -10,8 +10,13 @@ const FORMAT_FLOAT = 3;
 const FORMAT_EXTENSIBLE = 0xfffe;
 /** The extensible form is the longest. */
 const LONGEST_FORMAT = 40;
-/** A data length that recorders write when they could not go back and fill it in. */
-const LENGTH_UNKNOWN = 0xffffffff;
+/** Data lengths that recorders leave when they could not go back and fill them in. */
+const LENGTH_UNKNOWN = [0, 0xffffffff];
+/** What is said then. */
+const NOT_CLOSED =
+  'The file was not closed by whoever recorded it: it does not say how long it is, and was read to its end.';
+/** How the name of a part looks; sound hardly ever begins so. */
+const NAME = /^[\w .-]{4}$/;
 
 /**
  * Decodes RIFF/WAVE and RF64 (EBU Tech 3306): PCM of 8, 16, 24, 32 bits and float of 32, 64 bits, also in
@@ -21,7 +26,7 @@ const LENGTH_UNKNOWN = 0xffffffff;
 export async function decodeWave(
   reader: ByteReader,
   sink: PcmSink,
-  { onClaim }: DecodeOptions = {},
+  { onClaim, byteLength = 0 }: DecodeOptions = {},
 ): Promise<DecodedSummary> {
   await reader.skip(12);
   let dataLength64: number | null = null;
@@ -35,18 +40,26 @@ export async function decodeWave(
     } else if (id === 'data') {
       if (!layout) throw new UndecodableError('The WAV file has audio data before its format.');
       const { channels, sampleRate, encoding } = layout;
-      const claimed = size === LENGTH_UNKNOWN ? dataLength64 : size;
       const frameBytes = (channels * encoding.bits) / 8;
+      let claimed: number | null = size;
+      if (LENGTH_UNKNOWN.includes(size)) {
+        const next = size === 0 ? await reader.peek(8) : null;
+        // It may be empty indeed, with another part behind it.
+        if (next && (next.length < 8 || NAME.test(fourLetters(next, 0)))) continue;
+        claimed = dataLength64;
+      }
       const says = claimed === null ? null : Math.floor(claimed / frameBytes) / sampleRate;
-      onClaim?.(says);
+      const atMost = Math.floor(Math.max(0, byteLength - reader.position) / frameBytes) / sampleRate;
+      onClaim?.(says ?? (atMost || null));
       const frames = await readPcmBlocks(reader, claimed, frameBytes, (bytes) =>
         sink(deinterleave(bytes, channels, encoding), sampleRate),
       );
-      const warnings = lostWords([], frames / sampleRate, says);
+      const warnings = lostWords([], frames / sampleRate, says, 0.5 / sampleRate);
+      if (claimed === null) warnings.push(NOT_CLOSED);
       if (warnings.length === 0 && claimed !== null) {
         if (claimed % 2) await reader.skip(1);
         const next = await reader.read(8);
-        if (next.length === 8 && !/^[\w .-]{4}$/.test(fourLetters(next, 0)))
+        if (next.length === 8 && !NAME.test(fourLetters(next, 0)))
           warnings.push(
             `The file says ${(frames / sampleRate).toFixed(2)} s, but what follows then is no part of a WAV file: more sound, or damage.`,
           );
