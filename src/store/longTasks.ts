@@ -203,7 +203,7 @@ export async function endItem(
   const failed = 'fault' in end;
   await on.query(
     `update task_items i set state = $4, fault = $5, outcome = $6, sample_id = $7,
-            received = case when $5::text is null then coalesce(byte_length, $8) else received end,
+            received = case when $5::text is null then coalesce(i.byte_length, $8) else i.received end,
             attempts = case when $9 then 0 else i.attempts end
        from tasks t where i.task_id = $1 and i.position = $3 and t.task_id = i.task_id and t.lease = $2`,
     [

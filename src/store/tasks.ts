@@ -257,37 +257,46 @@ export async function preferSamples(sampleIds: readonly string[], priority: numb
   );
 }
 
-/** The ending of a name, in small letters: by it formats are told from each other before they are read. */
-const SUFFIX = "lower(substring(s.name from '[^.]+$'))";
 /** So many files of a format say what one costs, and so many files in all how long the rest takes. */
 const KNOWN_FROM = 3;
 const BELIEVED_FROM = 5;
 
-/** How far measuring has come, for the Intake's progress line. */
+/** How far measuring has come, for the Intake's progress line: from counts that are kept, not from all that waits. */
 export async function measuringState(): Promise<MeasuringState> {
   const { rows } = await database().query(
     `with open as (
-       select t.state, o.byte_length, t.progress, ${SUFFIX} as suffix
-         from tasks t join samples s using (sample_id) join originals o using (original_id)
-        where t.kind = 'measure' and t.state in ('waiting', 'running')),
+       select state, suffix, sum(tasks) as tasks, sum(bytes) as bytes from measuring_counts group by state, suffix),
      lately as (
-       select t.started_at, extract(epoch from t.ended_at - t.started_at) as cost, o.byte_length, ${SUFFIX} as suffix
-         from tasks t join samples s using (sample_id) join originals o using (original_id)
-        where t.kind = 'measure' and t.state = 'done' and t.ended_at > now() - interval '1 minute'),
+       select started_at, extract(epoch from ended_at - started_at) as cost, byte_length, suffix
+         from tasks where kind = 'measure' and state = 'done' and ended_at > now() - interval '1 minute'),
      -- What a byte costs is another thing in each format; of formats that nothing is known of a file costs as any other.
      usual as (select suffix, sum(cost) / nullif(sum(byte_length), 0) as per_byte from lately group by suffix having count(*) >= $1),
      spent as (select count(*) as files, sum(cost) as cost,
                       extract(epoch from now() - min(greatest(started_at, now() - interval '1 minute'))) as seconds from lately),
-     costs as (select coalesce(o.byte_length * u.per_byte, (select cost / files from spent)) * (1 - o.progress) as cost
+     -- What runs is about half done.
+     costs as (select sum(coalesce(o.bytes * u.per_byte, o.tasks * (select cost / files from spent))
+                          * case o.state when 'running' then 0.5 else 1 end) as cost
                  from open o left join usual u using (suffix))
-     select (select count(*) from open where state = 'waiting') as waiting,
-            (select count(*) from open where state = 'running') as running,
+     select (select coalesce(sum(tasks), 0)::integer from open where state = 'waiting') as waiting,
+            (select coalesce(sum(tasks), 0)::integer from open where state = 'running') as running,
             (select files from spent) as "doneLately",
             (select coalesce(seconds, 0)::double precision from spent) as "secondsLately",
             (select case when files >= $2 and seconds > 2 and cost > 0
-                         then (select sum(cost) from costs) / (cost / seconds) end::double precision from spent) as "secondsLeft",
+                         then (select cost from costs) / (cost / seconds) end::double precision from spent) as "secondsLeft",
             exists (select from settings where name = '${PAUSED}' and value ? 'measure') as paused`,
     [KNOWN_FROM, BELIEVED_FROM],
   );
   return rows[0];
+}
+
+/** So many rows of the counts are left as they are. */
+const FEW_COUNTS = 100;
+
+/** Puts what was counted into one row for each state and format. */
+export async function sumCounts(): Promise<void> {
+  await database().query(
+    `with gone as (
+       delete from measuring_counts where (select count(*) from measuring_counts) > ${FEW_COUNTS} returning *)
+     insert into measuring_counts select state, suffix, sum(tasks), sum(bytes) from gone group by state, suffix having sum(tasks) <> 0`,
+  );
 }

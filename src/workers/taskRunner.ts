@@ -4,7 +4,14 @@ import type { TaskKind } from '@/core/library/tasks';
 import { log } from '@/server/log';
 import { giveBack, reclaim } from '@/server/tasks';
 import { isTrouble } from '@/server/tasks/trouble';
-import { leasesThatHold, releaseTask, takeTask, UnreadableTaskError, type TakenTask } from '@/store/tasks';
+import {
+  leasesThatHold,
+  releaseTask,
+  sumCounts,
+  takeTask,
+  UnreadableTaskError,
+  type TakenTask,
+} from '@/store/tasks';
 import { logged } from './logged';
 
 /** Some kinds of tasks, how many of them run at once, and what runs one to its end. */
@@ -119,6 +126,7 @@ export function taskRunner(runner: number, lanes: readonly Lane[]) {
     async sweep() {
       const leases = [...held.keys()];
       await reclaim(runner, leases);
+      await sumCounts();
       const holding = await leasesThatHold(leases);
       for (const lease of leases) if (!holding.has(lease)) held.get(lease)?.abort();
       look();

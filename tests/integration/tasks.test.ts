@@ -11,7 +11,17 @@ import { measure } from '@/server/tasks/measure';
 import { closeDatabase, database, databaseUrl } from '@/store/database';
 import { holdPlace, letPlaceGo } from '@/store/places';
 import { endItem, listLongTasks, reportItem, takeItem } from '@/store/longTasks';
-import { endTask, enqueueMeasuring, MOST_ATTEMPTS, releaseTask, reportTask, takeTask } from '@/store/tasks';
+import {
+  cancelMeasuring,
+  endTask,
+  enqueueMeasuring,
+  measuringState,
+  MOST_ATTEMPTS,
+  releaseTask,
+  reportTask,
+  sumCounts,
+  takeTask,
+} from '@/store/tasks';
 import { drumFile } from '../support/files';
 import { bring, bringAll, emptyLibrary, measureAll } from '../support/library';
 
@@ -75,6 +85,37 @@ test('a file that fails again and again is given up with its reason, which stand
   await enqueueMeasuring(database(), [sampleId], {});
   await measureAll();
   expect((await readEntry(sampleId)).summary).toMatchObject({ fault: null, standing: 'measured' });
+});
+
+test('what is to be measured is counted as it changes, whatever becomes of it', async () => {
+  const counted = async () => {
+    const { waiting, running } = await measuringState();
+    const { rows } = await database().query(
+      `select count(*) filter (where state = 'waiting') as waiting, count(*) filter (where state = 'running') as running from tasks`,
+    );
+    expect({ waiting, running }).toEqual(rows[0]);
+    return [waiting, running];
+  };
+  const ids: string[] = [];
+  for (let i = 0; i < 6; i++) ids.push((await bring(`${i}.wav`, drumFile({ bpm: 100, bars: 1, seed: i }))).sampleId);
+  expect(await counted()).toEqual([6, 0]);
+  const task = (await takeTask(1, ['measure']))!;
+  const failing = (await takeTask(1, ['measure']))!;
+  expect(await counted()).toEqual([4, 2]);
+  await measure(task, () => {});
+  await giveBack(failing, 'it died');
+  expect(await counted()).toEqual([5, 0]);
+  await cancelMeasuring(database(), [ids[5]]);
+  await database().query('delete from samples where sample_id = $1', [ids[4]]);
+  expect(await counted()).toEqual([3, 0]);
+  for (let i = 0; i < 60; i++) {
+    await releaseTask((await takeTask(1, ['measure']))!);
+    if (i % 20 === 0) await sumCounts();
+  }
+  await sumCounts();
+  expect(await counted()).toEqual([3, 0]);
+  const { rows } = await database().query('select count(*) as n from measuring_counts');
+  expect(rows[0].n).toBeLessThan(100);
 });
 
 describe('long tasks', () => {

@@ -21,7 +21,7 @@ import { drumFile } from './files';
 /** Empties every table. */
 export async function emptyLibrary(): Promise<void> {
   await database().query(
-    `truncate originals, samples, revisions, readings, proofs, tasks, settings, stem_sets, bulk_steps, places, words, curators, searches, blends, packs, pack_notes, heard, sent_changes
+    `truncate originals, samples, revisions, readings, proofs, tasks, settings, stem_sets, bulk_steps, places, words, curators, searches, blends, packs, pack_notes, heard, sent_changes, measuring_counts
      restart identity cascade;
      insert into curators (name, initials, named) values ('Curator', 'C', false)`,
   );

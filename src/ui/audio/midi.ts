@@ -8,11 +8,50 @@ export interface NoteMessage {
   at: number;
 }
 
+/** What else a keyboard tells of its playing: pedals and other controllers, pitch bend, pressure, program. */
+export interface ControlMessage {
+  /** Status byte and data of the MIDI 1.0 protocol. */
+  bytes: readonly number[];
+  /** On the page's clock, ms. */
+  at: number;
+}
+
+export type MidiMessage = NoteMessage | ControlMessage;
+export const isNote = (message: MidiMessage): message is NoteMessage => 'note' in message;
+
+const CONTROLLER = 0xb0;
+const SUSTAIN = 64;
+
+/** Whether a message presses (true) or lifts (false) the sustain pedal; null for any other. */
+export function sustainOf(message: MidiMessage): boolean | null {
+  if (isNote(message)) return null;
+  const [status, controller, value] = message.bytes;
+  return (status & 0xf0) === CONTROLLER && controller === SUSTAIN ? value >= 64 : null;
+}
+
 /** A keyboard that can be chosen. */
 export interface MidiDevice {
   id: string;
   name: string;
-  listen: (hear: (message: NoteMessage) => void) => () => void;
+  listen: (hear: (message: MidiMessage) => void) => () => void;
+}
+
+/** Messages of a voice beside notes, by the upper half of their status: how many bytes follow it. */
+const CONTROLS = new Map([
+  [0xa0, 2],
+  [CONTROLLER, 2],
+  [0xc0, 1],
+  [0xd0, 1],
+  [0xe0, 2],
+]);
+
+/** Reads a message of the MIDI 1.0 protocol that belongs to playing; null for all others (clock, system exclusive). */
+export function readMessage(bytes: ArrayLike<number>, at: number): MidiMessage | null {
+  const note = readNote(bytes, at);
+  if (note) return note;
+  const data = CONTROLS.get(bytes[0] & 0xf0);
+  if (data === undefined || bytes.length < 1 + data) return null;
+  return { bytes: Array.from({ length: 1 + data }, (_, i) => bytes[i]), at };
 }
 
 /** Reads a note message of the MIDI 1.0 protocol; null for all others. A note-on without velocity ends the note. */
@@ -30,9 +69,9 @@ export function readNote(bytes: ArrayLike<number>, at: number): NoteMessage | nu
 class SimulatedKeyboard implements MidiDevice {
   readonly id = 'simulated';
   readonly name = 'simulated keyboard';
-  private listeners = new Set<(message: NoteMessage) => void>();
+  private listeners = new Set<(message: MidiMessage) => void>();
 
-  listen = (hear: (message: NoteMessage) => void) => {
+  listen = (hear: (message: MidiMessage) => void) => {
     this.listeners.add(hear);
     return () => void this.listeners.delete(hear);
   };
@@ -46,7 +85,7 @@ class SimulatedKeyboard implements MidiDevice {
   }
 
   private send(bytes: number[], at: number) {
-    const message = readNote(bytes, at);
+    const message = readMessage(bytes, at);
     if (message) this.listeners.forEach((hear) => hear(message));
   }
 }
@@ -70,7 +109,7 @@ export async function realKeyboards(): Promise<MidiDevice[]> {
     name: input.name ?? 'MIDI keyboard',
     listen: (hear) => {
       const onMessage = (event: MIDIMessageEvent) => {
-        const message = event.data && readNote(event.data, event.timeStamp);
+        const message = event.data && readMessage(event.data, event.timeStamp);
         if (message) hear(message);
       };
       input.addEventListener('midimessage', onMessage as EventListener);

@@ -15,16 +15,19 @@ interface Voice {
 /** Notes that are held against the sample, at its tuning, through the engine's own output. */
 class Notes {
   private voices = new Map<number, Voice>();
+  /** Keys that are down: one may be let go while the sound is still being started. */
+  private down = new Set<number>();
   private wave: PeriodicWave | null = null;
   private level = 1;
   private output: GainNode | null = null;
 
   /** Sounds a MIDI note until it is let go. */
   async hold(midi: number, tuningCents: number) {
+    this.down.add(midi);
     if (this.voices.has(midi)) return;
     const { context } = engine;
     await context.resume();
-    if (this.voices.has(midi)) return;
+    if (this.voices.has(midi) || !this.down.has(midi)) return;
     this.wave ??= context.createPeriodicWave(new Float32Array(PARTIALS.length), Float32Array.from(PARTIALS));
     if (!this.output) {
       this.output = context.createGain();
@@ -43,6 +46,7 @@ class Notes {
   }
 
   letGo(midi: number) {
+    this.down.delete(midi);
     const voice = this.voices.get(midi);
     if (!voice) return;
     this.voices.delete(midi);
@@ -53,7 +57,7 @@ class Notes {
   }
 
   letAllGo() {
-    for (const midi of [...this.voices.keys()]) this.letGo(midi);
+    for (const midi of [...this.voices.keys(), ...this.down]) this.letGo(midi);
   }
 
   setLevel(level: number) {

@@ -6,6 +6,7 @@ import { feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Pin } from '@/core/rhythm/pins';
 import { regionOfTimes } from '@/core/recipes/aims';
 import { BANDS } from '@/core/traces/bandStrength';
+import { isNote } from '../audio/midi';
 import { listenToStretch } from '../audio/listenToStretch';
 import { useEngine } from '../audio/useEngine';
 import { bpmText, percentText } from '../pieces/figures';
@@ -74,7 +75,10 @@ function LoadedBench({ bench }: { bench: Bench }) {
   const midi = useMidi();
   // A pad taps, wherever no keyboard is wanted.
   const { tap } = taps;
-  useEffect(() => midi.listen(({ on, at }) => on && tap(at)), [midi, tap]);
+  useEffect(
+    () => midi.listen((message) => void (isNote(message) && message.on && tap(message.at))),
+    [midi, tap],
+  );
   const settling = useSettling(bench);
   const rounds = useRound(grid, entry.settled.loop, duration);
   const cut = useCut(bench);

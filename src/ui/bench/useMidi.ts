@@ -1,19 +1,19 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { realKeyboards, simulatedKeyboard, type MidiDevice, type NoteMessage } from '../audio/midi';
+import { realKeyboards, simulatedKeyboard, type MidiDevice, type MidiMessage } from '../audio/midi';
 
 export interface Midi {
   /** Asks the browser for keyboards and listens to all of them. */
   connect: () => void;
   /** Sends every note to one place; a later one takes the earlier one's. Returns the way back. */
-  listen: (hear: (message: NoteMessage) => void) => () => void;
+  listen: (hear: (message: MidiMessage) => void) => () => void;
 }
 
 /** Keyboards and pads of the Bench: the simulated one from the beginning, real ones once they are asked for. */
 export function useMidi(): Midi {
   const [devices, setDevices] = useState<readonly MidiDevice[]>([simulatedKeyboard]);
-  const hearers = useRef<((message: NoteMessage) => void)[]>([]);
+  const hearers = useRef<((message: MidiMessage) => void)[]>([]);
   useEffect(() => {
     const stops = devices.map((device) =>
       device.listen((message) => hearers.current[hearers.current.length - 1]?.(message)),
@@ -29,7 +29,7 @@ export function useMidi(): Midi {
       })
       .catch((error: Error) => toast.error(error.message));
   }, []);
-  const listen = useCallback((hear: (message: NoteMessage) => void) => {
+  const listen = useCallback((hear: (message: MidiMessage) => void) => {
     hearers.current.push(hear);
     return () => {
       hearers.current = hearers.current.filter((other) => other !== hear);

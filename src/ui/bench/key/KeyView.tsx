@@ -5,6 +5,7 @@ import { keyLabel, pitchClassOf, type Key } from '@/core/harmony/keyNames';
 import { chromaTotal, keyReasons, reasonWords } from '@/core/harmony/keyReasons';
 import { keyNeighbours, scaleTriads } from '@/core/harmony/scale';
 import type { Traces } from '@/core/traces/traces';
+import { sustained } from '../../audio/sustained';
 import { usePlayhead } from '../../audio/useEngine';
 import { Button } from '../../pieces/Button';
 import { KeySelect } from '../../pieces/KeySelect';
@@ -40,7 +41,7 @@ export function KeyView({ bench, traces, midi }: Props) {
   const notes = useHeldNotes(tuning);
   const { press, release, releaseAll } = notes;
   useScaleKeys(tried);
-  useEffect(() => midi.listen(({ note, on }) => (on ? press(note) : release(note))), [midi, press, release]);
+  useEffect(() => midi.listen(sustained(press, release)), [midi, press, release]);
 
   const [all, bass] = useMemo(
     () => [chromaTotal(traces.chords.rows), chromaTotal(traces.bass.rows)],

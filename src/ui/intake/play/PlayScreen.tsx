@@ -10,6 +10,7 @@ import { useHeldNotes } from '../../bench/key/useHeldNotes';
 import { useScaleKeys } from '../../bench/key/useScaleKeys';
 import { useMidi } from '../../bench/useMidi';
 import { simulatedKeyboard } from '../../audio/midi';
+import { sustained } from '../../audio/sustained';
 import { Button } from '../../pieces/Button';
 import { Labelled } from '../../pieces/Field';
 import { lengthText } from '../../pieces/figures';
@@ -22,7 +23,7 @@ const FOLDER = 'Played in';
 /** The roll is drawn anew so often while something is played, ms. */
 const DRAWN_EVERY = 60;
 const C_MAJOR: Key = { tonic: 0, mode: 'major' };
-const NOTHING: Recorded = { notes: [], seconds: 0 };
+const NOTHING: Recorded = { notes: [], controls: [], seconds: 0 };
 
 /** Playing in: what a keyboard plays without a click becomes a performance in the Intake, measured like every other. */
 export function PlayScreen() {
@@ -34,15 +35,13 @@ export function PlayScreen() {
   const [played, setPlayed] = useState<Recorded>(NOTHING);
   useScaleKeys(scale);
   const { press, release } = held;
-  useEffect(
-    () =>
-      midi.listen((message) => {
-        recorder.current?.hear(message);
-        if (message.on) press(message.note);
-        else release(message.note);
-      }),
-    [midi, press, release],
-  );
+  useEffect(() => {
+    const sound = sustained(press, release);
+    return midi.listen((message) => {
+      recorder.current?.hear(message);
+      sound(message);
+    });
+  }, [midi, press, release]);
   useEffect(() => {
     if (!isRecording) return;
     const timer = setInterval(
@@ -64,7 +63,7 @@ export function PlayScreen() {
     setPlayed(recorded);
     if (recorded.notes.length === 0) return void toast('Nothing was played; no file was made.');
     const name = `Played ${new Date().toISOString().slice(0, 19).replace('T', ' ').replaceAll(':', '-')}.mid`;
-    const file = new File([recordedMidi(recorded.notes, FINE_TICKS) as BlobPart], name, {
+    const file = new File([recordedMidi(recorded.notes, FINE_TICKS, recorded.controls) as BlobPart], name, {
       type: 'audio/midi',
       lastModified: Date.now(),
     });
