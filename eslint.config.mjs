@@ -12,10 +12,11 @@ const mayImport = {
   core: [],
   demo: ['core'],
   store: ['core'],
-  server: ['core', 'store', 'demo'],
-  workers: ['core', 'server', 'store'],
+  server: ['core', 'store', 'demo', 'words'],
+  workers: ['core', 'server', 'store', 'words'],
   delivery: ['core', 'demo'],
-  ui: ['core'],
+  words: ['core'],
+  ui: ['core', 'words'],
   app: ['core', 'ui', 'server'],
 };
 

@@ -1,5 +1,6 @@
 import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
+import { sortOf } from '@/core/library/doubt';
 import { doubtsAbout, SURE } from '@/core/library/needsALook';
 import { measureStream } from '@/core/measurement/measureStream';
 import { judged, PROPERTIES, type Judged } from './accuracy/doubts';
@@ -23,7 +24,7 @@ for (const folder of ['loops', 'songs'])
     const { measurement } = await measureStream(() => createReadStream(truth.path));
     rows.push({
       is: judged(truth, measurement),
-      sorts: new Set(doubtsAbout(measurement, []).map(({ sort }) => sort)),
+      sorts: new Set(doubtsAbout(measurement, []).map(sortOf)),
     });
   }
 const percent = (part: number, of: number) => (of === 0 ? '–' : `${((100 * part) / of).toFixed(1)} %`);

@@ -47,7 +47,8 @@ function files(): Map<string, Uint8Array> {
     execFileSync(program, [...args.map((one) => (one === 'IN' ? input : one)), out], { stdio: 'ignore' });
     return new Uint8Array(readFileSync(out));
   };
-  const ffmpeg = (name: string, ...args: string[]) => made(name, 'ffmpeg', '-v', 'error', '-y', '-i', 'IN', ...args);
+  const ffmpeg = (name: string, ...args: string[]) =>
+    made(name, 'ffmpeg', '-v', 'error', '-y', '-i', 'IN', ...args);
   try {
     return new Map([
       ['wav', wav],
@@ -85,7 +86,7 @@ const DAMAGES: Record<string, Damage> = {
     return copy;
   },
   'a burst': burst(4000),
-  'noughts': (bytes, at, random) => {
+  noughts: (bytes, at, random) => {
     const copy = bytes.slice();
     copy.fill(0, at, at + 1 + Math.floor(4000 * random()));
     return copy;
@@ -129,7 +130,12 @@ const differs = (a: Float32Array, b: Float32Array, from: number, to: number) => 
 };
 
 const { values } = parseArgs({
-  options: { count: { type: 'string' }, seed: { type: 'string' }, only: { type: 'string' }, help: { type: 'boolean' } },
+  options: {
+    count: { type: 'string' },
+    seed: { type: 'string' },
+    only: { type: 'string' },
+    help: { type: 'boolean' },
+  },
 });
 if (values.help) {
   console.log(HELP);

@@ -152,11 +152,7 @@ const parts = {
   unit: (told, shard) => jest('(src|lab)/', told, shard),
   integration: async (told, shard) => {
     const { bundleNode } = await import('./lib/bundle.mjs');
-    await bundleNode([
-      'src/workers/tasks.ts',
-      'src/workers/taskThread.ts',
-      'src/delivery/service.ts',
-    ]);
+    await bundleNode(['src/workers/tasks.ts', 'src/workers/taskThread.ts', 'src/delivery/service.ts']);
     const server = await freshDatabase(`integration${shard?.replace('/', '-of-') ?? ''}`);
     try {
       return await jest('tests/integration/', told, shard, {

@@ -161,8 +161,7 @@ export async function openArchive(
         }
         if (!odd && !(entry.generalPurposeBitFlag & 1)) all.set(path, entry);
       }
-      if (entries.length + refused.length > within.files)
-        return reject(tooMany());
+      if (entries.length + refused.length > within.files) return reject(tooMany());
       if (unpacked > within.bytes)
         return reject(
           new UserError(

@@ -47,7 +47,7 @@ export async function emptyBinByAge(): Promise<BinDeleted> {
 
 async function deleteFromBin(which: Parameters<typeof binnedSamples>[0]): Promise<BinDeleted> {
   const all: BinDeleted = { samples: 0, bytes: 0, left: 0 };
-  for (const end = Date.now() + LONGEST; ; ) {
+  for (const end = Date.now() + LONGEST; ;) {
     const ids = await binnedSamples(which, AT_ONCE);
     if (ids.length === 0) break;
     if (Date.now() > end) {

@@ -93,8 +93,9 @@ export async function endStep(stepId: number): Promise<number> {
     [stepId],
   );
   if (rows[0].left === 0)
-    await database().query('update bulk_steps set undone_at = now() where step_id = $1 and undone_at is null', [
-      stepId,
-    ]);
+    await database().query(
+      'update bulk_steps set undone_at = now() where step_id = $1 and undone_at is null',
+      [stepId],
+    );
   return rows[0].left;
 }

@@ -1,5 +1,5 @@
 import type { Target } from '@/core/library/orders';
-import { DOUBT_BITS, NEED_SORTS, needBit, TO_DO_BITS } from '@/core/library/needsALook';
+import { DOUBT_BITS, NEED_SORTS, needBit, TO_DO_BITS } from '@/core/library/doubt';
 import type { IntakeCounts, IntakeQuery, SamplePage } from '@/core/library/shelfQuery';
 import { database } from './database';
 import { page, targetsInOrder, type Choice } from './lists';

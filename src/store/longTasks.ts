@@ -79,7 +79,9 @@ export async function moveTask(taskId: number, move: Exclude<TaskMove, 'forget'>
       );
     // What was stopped by hand was not tried in vain.
     if (move === 'pause')
-      await client.query("update task_items set attempts = 0 where task_id = $1 and state = 'running'", [taskId]);
+      await client.query("update task_items set attempts = 0 where task_id = $1 and state = 'running'", [
+        taskId,
+      ]);
     await announceTasks(client);
     return true;
   });

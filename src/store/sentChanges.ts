@@ -15,10 +15,10 @@ export async function takeChangeId(
     [changeId, part],
   );
   if (rowCount === 1) return null;
-  const { rows } = await client.query(
-    'select result from sent_changes where change_id = $1 and part = $2',
-    [changeId, part],
-  );
+  const { rows } = await client.query('select result from sent_changes where change_id = $1 and part = $2', [
+    changeId,
+    part,
+  ]);
   return { result: rows[0].result };
 }
 

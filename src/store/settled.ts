@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import { ROW_RULES, type ListRow } from '@/core/library/listRow';
+import { ROW_RULES, type LightRow, type ListRow } from '@/core/library/listRow';
 import { database } from './database';
 
 /** Writes the rows that lists have of samples; each sample has one since it arrived. */
@@ -19,9 +19,25 @@ export async function writeListRows(client: pg.PoolClient, rows: readonly ListRo
        faulty boolean, "durationSeconds" double precision, "tempoBpm" double precision, "oneSeconds" double precision,
        "beatsPerBar" smallint, "beatUnit" smallint, steady boolean, bars integer, "keyNumber" smallint, keyless boolean,
        "tuningCents" real, "tempoSureness" real, "keySureness" real, proof text, rating smallint, origin text, licence text, urgency real, "doubtSorts" integer,
-       doubts text[], todos text[], facets bigint, words text[], "searchText" text, "like" jsonb)
+       doubts jsonb, todos jsonb, facets bigint, words text[], "searchText" text, "like" jsonb)
      where s.sample_id = r."sampleId"`,
     [JSON.stringify(rows), ROW_RULES],
+  );
+}
+
+/** Writes what of rows may be another where nothing that was measured has a part in it. */
+export async function writeLightRows(client: pg.PoolClient, rows: readonly LightRow[]): Promise<void> {
+  if (rows.length === 0) return;
+  await client.query(
+    `update settled s set
+       sequence = r.sequence, saved_at = r."savedAt", binned_at = r."binnedAt", name = r.name, standing = r.standing, rating = r.rating,
+       origin = r.origin, licence = r.licence, urgency = r.urgency, doubt_sorts = r."doubtSorts", doubts = r.doubts, todos = r.todos,
+       facets = r.facets, words = r.words, search_text = r."searchText"
+     from jsonb_to_recordset($1) as r (
+       "sampleId" uuid, sequence integer, "savedAt" timestamptz, "binnedAt" timestamptz, name text, standing text, rating smallint,
+       origin text, licence text, urgency real, "doubtSorts" integer, doubts jsonb, todos jsonb, facets bigint, words text[], "searchText" text)
+     where s.sample_id = r."sampleId"`,
+    [JSON.stringify(rows)],
   );
 }
 

@@ -1,6 +1,8 @@
 import type pg from 'pg';
 import { z } from 'zod';
 import type { Slice, SliceSample } from '@/core/change/slice';
+import { doubt, planFault } from '@/core/library/doubt';
+import { ROW_RULES } from '@/core/library/listRow';
 import { curator, type Curator } from '@/core/library/curators';
 import { likeness } from '@/core/library/likenesses';
 import { measurement, sampleKind } from '@/core/measurement/schema';
@@ -31,6 +33,8 @@ export async function lockSamples(client: pg.PoolClient, sampleIds: readonly str
 interface Wanted {
   /** The earlier revision that is wanted as `previous`, of every sample; otherwise the one before the present. */
   revision?: number | null;
+  /** Measurement, readings and proofs are not read: nothing of them has a part in the change. Where a stem set has, they are all the same. */
+  isLight?: boolean;
   /** Whose hand it is; null when nobody's. A number that nobody has means the one who was here first. */
   curatorId?: string | null;
 }
@@ -46,6 +50,16 @@ const sliceRow = z.object({
   fault: z.string().nullable(),
   warnings: z.array(z.string()),
   measurement: z.unknown(),
+  isMeasured: z.boolean(),
+  kept: z
+    .object({
+      proof: z.enum(['current', 'lost']).nullable(),
+      doubts: z.array(doubt),
+      todos: z.array(doubt),
+      tempoSureness: z.number().nullable(),
+      keySureness: z.number().nullable(),
+    })
+    .nullable(),
   measurementVersion: z.number(),
   mergedInto: z.uuid().nullable(),
   savedAt: z.string().nullable(),
@@ -55,7 +69,7 @@ const sliceRow = z.object({
   following: z.unknown(),
   lastSequence: z.number(),
   byCurator: z.boolean(),
-  offPlan: z.array(z.string()),
+  offPlan: z.array(planFault),
 });
 
 const surroundings = z.object({
@@ -90,12 +104,17 @@ const surroundings = z.object({
 export async function readSlice(
   client: pg.PoolClient,
   sampleIds: readonly string[],
-  { revision = null, curatorId = null }: Wanted = {},
+  { revision = null, curatorId = null, isLight = false }: Wanted = {},
 ): Promise<{ slice: Slice; who: Curator | null }> {
+  if (isLight && !(await canBeLight(client, sampleIds)))
+    return readSlice(client, sampleIds, { revision, curatorId });
   const { rows } = await client.query(
     `select s.sample_id as "sampleId", x.name as "arrivedAs", x.folder, s.arrived_at as "arrivedAt", o.sha256,
             x.duration_seconds as "durationSeconds", x.kind, x.fault, x.warnings,
-            x.measurement, x.measurement_version as "measurementVersion", x.merged_into as "mergedInto",
+            case when not $3 then x.measurement end as measurement, x.measurement_version as "measurementVersion",
+            x.measurement is not null as "isMeasured",
+            case when $3 then jsonb_build_object('proof', s.proof, 'doubts', s.doubts, 'todos', s.todos,
+              'tempoSureness', s.tempo_sureness, 'keySureness', s.key_sureness) end as kept, x.merged_into as "mergedInto",
             s.saved_at as "savedAt", s.binned_at as "binnedAt",
             (select ${REVISION_JSON} from revisions r where r.sample_id = s.sample_id and r.sequence = s.sequence) as current,
             (select ${REVISION_JSON} from revisions r where r.sample_id = s.sample_id
@@ -108,10 +127,11 @@ export async function readSlice(
             coalesce((select differences -> 'faults' from recipes p where p.sample_id = s.sample_id), '[]') as "offPlan"
        from settled s join samples x using (sample_id) join originals o using (original_id)
       where s.sample_id = any($1)`,
-    [sampleIds, revision],
+    [sampleIds, revision, isLight],
   );
+  const read = isLight ? [] : sampleIds;
   const { rows: beside } = await client.query(
-    `select ${readingsJson('$1')} as readings, ${proofsJson('$1')} as proofs,
+    `select ${readingsJson('$3')} as readings, ${proofsJson('$3')} as proofs,
             (select coalesce(jsonb_agg(jsonb_build_object('setId', t.set_id, 'name', t.name, 'state', t.state,
                       'gridFrom', t.grid_from, 'keyFrom', t.key_from, 'members', m.members)), '[]')
                from stem_sets t, lateral (
@@ -124,7 +144,7 @@ export async function readSlice(
               where l.b = any($1) and l.state = 'open') as likenesses,
             (select jsonb_build_object('curatorId', curator_id, 'name', name, 'initials', initials, 'named', named) from curators
               where $2::uuid is not null order by curator_id = $2 desc, made_at, curator_id limit 1) as who`,
-    [sampleIds, curatorId],
+    [sampleIds, curatorId, read],
   );
   const { readings, proofs, sets, likenesses, who } = fromRow(
     surroundings,
@@ -157,4 +177,15 @@ export async function readSlice(
 
 function measurementOf(json: unknown): SliceSample['measurement'] {
   return json === null ? null : fromRow(measurement, json, 'measurement');
+}
+
+/** Whether rows say all that a light change needs: by the present rules, and no stem set ties them to each other. */
+async function canBeLight(client: pg.PoolClient, sampleIds: readonly string[]): Promise<boolean> {
+  const { rows } = await client.query(
+    `select not exists (select from settled where sample_id = any($1) and said_by <> $2)
+        and not exists (select from stem_set_members m join stem_sets t using (set_id)
+                         where m.sample_id = any($1) and t.state <> 'refused') as can`,
+    [sampleIds, ROW_RULES],
+  );
+  return rows[0].can;
 }

@@ -129,9 +129,10 @@ export type MeasuredStem = Omit<StemCandidate, 'envelope'> & { measurement: Meas
 
 /** Waits until nobody else looks for stems in the folder of a sample; until the transaction ends nobody else does. */
 export async function lockFolderOf(on: Queryable, sampleId: string): Promise<void> {
-  await on.query('select pg_advisory_xact_lock(hashtextextended(folder, 2)) from samples where sample_id = $1', [
-    sampleId,
-  ]);
+  await on.query(
+    'select pg_advisory_xact_lock(hashtextextended(folder, 2)) from samples where sample_id = $1',
+    [sampleId],
+  );
 }
 
 /** Measured samples of the same folder and nearly the same length as one, itself included: the nearest in length, then in time. */

@@ -33,7 +33,7 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   await expect(page.getByRole('row').nth(3)).toContainText('Triage three');
   await page.getByRole('grid').click({ position: { x: 600, y: 10 } });
   await page.keyboard.press('Home');
-  await expect(hand(page)).toContainText('name says');
+  await expect(hand(page)).toContainText('file name says');
   await page.keyboard.press('c');
   await expect(hand(page).getByRole('button', { name: /^Stop/ })).toBeVisible();
   await page.keyboard.press('c');
@@ -65,7 +65,7 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   await expect(page.getByPlaceholder('name, folder, tag')).toHaveValue('triage');
   await page.reload();
   await expect(page.getByPlaceholder('name, folder, tag')).toHaveValue('triage');
-  await expect(page.getByRole('row').filter({ hasText: held })).not.toContainText('name says');
+  await expect(page.getByRole('row').filter({ hasText: held })).not.toContainText('file name says');
   await page.getByRole('link', { name: 'Intake' }).click();
   await expect(page.getByPlaceholder('name, folder, tag')).toHaveValue('triage');
 });

@@ -12,7 +12,7 @@ const rope = (name: string, seed: number) => loopFile(name, { bpm: BPM, bars: 4,
 test('from a dropped file to a proved, saved entry that is found again', async ({ page }) => {
   await takeIn(page, [rope('Rope Ladder 200 bpm.wav', 101)]);
   await measured(page, 'Rope Ladder');
-  await expect(row(page, 'Rope Ladder')).toContainText('name says 200, measured 100: double?');
+  await expect(row(page, 'Rope Ladder')).toContainText('file name says 200 BPM, measured 100: double?');
 
   await openOnBench(page, 'Rope Ladder 200 bpm.wav');
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.02);
@@ -187,7 +187,7 @@ test('what is unproved or in doubt is asked about once before it is saved, and t
   await onBench(page, loopFile('Unheard 151 bpm.wav', { bpm: 75.5, bars: 4, seed: 905 }));
   const question = page.getByRole('alertdialog', { name: 'Save it all the same?' });
   await page.getByRole('button', { name: 'Save to the Shelf' }).click();
-  await expect(question).toContainText('not proved against the click; name says 151, measured 75.5');
+  await expect(question).toContainText('not proved against the click; file name says 151 BPM, measured 75.5');
   await page.getByRole('button', { name: 'Not yet' }).click();
   await expect(question).toBeHidden();
   await page.keyboard.press('Control+s');
@@ -195,7 +195,7 @@ test('what is unproved or in doubt is asked about once before it is saved, and t
   await page.keyboard.press('Control+s');
   await expect(page.getByRole('button', { name: 'Take off the Shelf' })).toBeVisible();
   await page.goto('/shelf?text=unheard');
-  await expect(row(page, 'Unheard').getByLabel(/^In doubt: name says 151/)).toBeVisible();
+  await expect(row(page, 'Unheard').getByLabel(/^Uncertain: file name says 151/)).toBeVisible();
   // One is taken away as a file, several in one archive.
   const download = page.waitForEvent('download');
   await page.keyboard.press('ArrowDown');

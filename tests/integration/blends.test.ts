@@ -227,7 +227,7 @@ test('what fails after the lanes were made is done again without making them aga
   const { rows } = await database().query("select task_id, lease from tasks where state = 'running'");
   await giveBack({ taskId: rows[0].task_id, lease: rows[0].lease }, 'torn');
   await mixAll();
-  const made = await database().query("select name from settled where parent is not null order by name");
+  const made = await database().query('select name from settled where parent is not null order by name');
   expect(made.rows.map(({ name }) => name)).toEqual(['Rain, a', 'Rain, b']);
   expect(await stemSets()).toMatchObject([{ name: 'Rain', state: 'joined' }]);
 });

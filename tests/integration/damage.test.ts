@@ -25,9 +25,7 @@ test.each(['mp3', 'mp3Changing', 'mp3Ffmpeg', 'mp3FfmpegChanging'] as const)(
     for (let i = 0; i < 6; i++) {
       const at = 4000 + Math.floor(random() * (whole.length * 0.6 - 4000));
       const count = 300 + Math.floor(200 * random());
-      const { samples, warnings } = await heard(
-        together(whole.subarray(0, at), whole.subarray(at + count)),
-      );
+      const { samples, warnings } = await heard(together(whole.subarray(0, at), whole.subarray(at + count)));
       expect(warnings.length).toBeGreaterThan(0);
       expect(samples).toHaveLength(before.samples.length);
       const end = Math.floor(samples.length * 0.9);

@@ -27,7 +27,8 @@ const temporary = () => readdirSync(tmpdir()).filter((name) => /^grento-[A-Za-z0
 
 test('the bin says what hangs on it; emptied, samples and the bytes that nobody else holds are gone', async () => {
   const sampleId = await measuredLoop('parent.wav');
-  const twin = (await bring('twin.wav', drumFile({ bpm: 100, bars: 4, one: 0.2, seed: 5 }), 'elsewhere')).sampleId;
+  const twin = (await bring('twin.wav', drumFile({ bpm: 100, bars: 4, one: 0.2, seed: 5 }), 'elsewhere'))
+    .sampleId;
   const other = (await bring('other.wav', drumFile({ bpm: 90, bars: 2, seed: 9 }))).sampleId;
   await measureAll();
   await joinStems({ sampleIds: [sampleId, other], name: 'Two' }, ANYBODY);
@@ -60,7 +61,9 @@ test('what has been in the bin for long enough is deleted by itself', async () =
   const [old, fresh] = [await measuredLoop('old.wav', 1), await measuredLoop('fresh.wav', 2)];
   await setInBin(old, true);
   await setInBin(fresh, true);
-  await database().query("update settled set binned_at = now() - interval '40 days' where sample_id = $1", [old]);
+  await database().query("update settled set binned_at = now() - interval '40 days' where sample_id = $1", [
+    old,
+  ]);
   await changeSettings({ binDays: null });
   await sweep();
   expect(await count('samples')).toBe(2);
@@ -105,7 +108,8 @@ test('a download that is cut before or after its first byte leaves nothing among
 
 test('an archive that is cut in the middle stops being put together', async () => {
   const ids: string[] = [];
-  for (let i = 0; i < 3; i++) ids.push((await bring(`${i}.wav`, drumFile({ bpm: 100, bars: 8, seed: i }))).sampleId);
+  for (let i = 0; i < 3; i++)
+    ids.push((await bring(`${i}.wav`, drumFile({ bpm: 100, bars: 8, seed: i }))).sampleId);
   await measureAll();
   const handles = () => readdirSync('/proc/self/fd').length;
   const [before, folders] = [handles(), temporary()];

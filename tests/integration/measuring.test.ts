@@ -25,7 +25,9 @@ test('a file that was taken in is measured, with readings from every source', as
   expect(Math.abs(entry.settled.grid!.one - 0.2)).toBeLessThan(0.005);
   expect(entry.settled.key).toEqual({ none: true });
   expect(new Set(entry.readings.map(({ source }) => source))).toEqual(new Set(['detector', 'file name']));
-  expect(entry.summary.doubts).toContain('name says 200, measured 100: double?');
+  expect(entry.summary.doubts).toContainEqual(
+    expect.objectContaining({ code: 'tempo disagrees', by: 'file name', saysBpm: 200 }),
+  );
   expect(entry.summary.thumbnail!.length).toBeGreaterThan(300);
   const settledTempo = entry.readings.find(({ readingId }) => readingId === entry.settled.chosen.tempo);
   expect(settledTempo).toMatchObject({ property: 'tempo', source: 'detector', rank: 0 });

@@ -97,7 +97,8 @@ test('what is to be measured is counted as it changes, whatever becomes of it', 
     return [waiting, running];
   };
   const ids: string[] = [];
-  for (let i = 0; i < 6; i++) ids.push((await bring(`${i}.wav`, drumFile({ bpm: 100, bars: 1, seed: i }))).sampleId);
+  for (let i = 0; i < 6; i++)
+    ids.push((await bring(`${i}.wav`, drumFile({ bpm: 100, bars: 1, seed: i }))).sampleId);
   expect(await counted()).toEqual([6, 0]);
   const task = (await takeTask(1, ['measure']))!;
   const failing = (await takeTask(1, ['measure']))!;

@@ -5,7 +5,17 @@ import { join } from 'node:path';
 
 /** Debian's encoders, for test files in formats that Grento reads but does not write. */
 const ENCODERS: Record<
-  'flac' | 'oggFlac' | 'mp3' | 'mp3Ffmpeg' | 'mp3FfmpegChanging' | 'ogg' | 'opus' | 'm4a' | 'm4aNoEdits' | 'mp3Plain' | 'mp3Changing',
+  | 'flac'
+  | 'oggFlac'
+  | 'mp3'
+  | 'mp3Ffmpeg'
+  | 'mp3FfmpegChanging'
+  | 'ogg'
+  | 'opus'
+  | 'm4a'
+  | 'm4aNoEdits'
+  | 'mp3Plain'
+  | 'mp3Changing',
   (wav: string, out: string) => [program: string, args: string[]]
 > = {
   flac: (wav: string, out: string) => ['flac', ['--silent', '-o', out, wav]],

@@ -68,9 +68,7 @@ export async function renderAll(): Promise<TakenTask<'render'>[]> {
   for (let task = await takeTask(1, ['render']); task; task = await takeTask(1, ['render'])) {
     const { recipes } = task.payload;
     const taken = task;
-    await eachItem(task, never, (item) =>
-      render(taken, item.position, recipes[Number(item.path)], () => {}),
-    );
+    await eachItem(task, never, (item) => render(taken, item.position, recipes[Number(item.path)], () => {}));
     tasks.push(task);
   }
   return tasks;

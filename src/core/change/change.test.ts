@@ -33,6 +33,7 @@ function sample(sampleId: string, more: Partial<SliceSample> = {}): SliceSample 
   return {
     ...{ sampleId, arrivedAs: `${sampleId}.wav`, folder: '', arrivedAt: NOW, sha256: sampleId },
     ...{ durationSeconds: 8, kind: 'loop', fault: null, warnings: [], measurement: measured },
+    ...{ isMeasured: true, kept: null },
     ...{ mergedInto: null, savedAt: null, binnedAt: null, current, lastSequence: 1, byCurator: false },
     ...{ previous: null, following: null, offPlan: [], readings: [], proofs: [], ...more },
   };
@@ -215,7 +216,7 @@ describe('stems of a set', () => {
       'b',
       'stem set',
     ]);
-    expect(rows[1].todos.join()).toContain('may be a stem of “Parade”');
+    expect(rows[1].todos).toContainEqual({ code: 'may be a stem', set: 'Parade', weight: 0.1 });
   });
 
   test('a refused set tells nobody anything', () => {
@@ -247,6 +248,8 @@ test('renewing says all rows anew, with what they are like, and writes nothing e
     ],
   };
   const { rows, writes, done } = does(of, { do: 'renew' });
-  expect(rows[0].todos).toEqual(['same recording as “first.wav” and 2 others']);
+  expect(rows[0].todos).toEqual([
+    { code: 'alike', relation: 'same recording', name: 'first.wav', others: 2, weight: 0.35 },
+  ]);
   expect([done, writes.revisions, writes.readings, writes.sets, writes.merged]).toEqual([[], [], [], [], []]);
 });

@@ -1,9 +1,9 @@
 import type { Curator } from '../library/curators';
-import type { ListRow } from '../library/listRow';
+import type { LightRow, ListRow } from '../library/listRow';
 import type { Order, Target } from '../library/orders';
 import type { SettledState } from '../library/settled';
 import type { StemSetChange } from '../library/stemSets';
-import { rowOf } from './doubts';
+import { lightRow, rowOf } from './doubts';
 import { draftOf, type Draft, type Writes } from './draft';
 import { mergeInto, reopen } from './merge';
 import { patchFor } from './patches';
@@ -37,8 +37,9 @@ export interface Outcome {
   refused: Refused[];
   /** What is to be written, all of it or nothing. */
   writes: Writes;
-  /** The rows of all samples of the slice, said anew. */
+  /** The rows of all samples of the slice, said anew; of those that were read lightly what may be another now. */
   rows: ListRow[];
+  lightRows: LightRow[];
 }
 
 /** Who changes and when; `newId` gives numbers that nothing else has. */
@@ -98,9 +99,24 @@ export function change(slice: Slice, deed: Deed, by: By): Outcome {
   return {
     ...outcome,
     writes: draft.writes(),
-    rows: draft.ids().map((sampleId) => rowOf(draft, sampleId, slice.likenesses)),
+    ...rowsOf(draft, slice),
   };
 }
+
+function rowsOf(draft: Draft, { likenesses }: Slice): Pick<Outcome, 'rows' | 'lightRows'> {
+  const rows: ListRow[] = [];
+  const lightRows: LightRow[] = [];
+  for (const sampleId of draft.ids()) {
+    const { kept } = draft.sample(sampleId);
+    if (kept) lightRows.push(lightRow(draft, sampleId, kept, likenesses));
+    else rows.push(rowOf(draft, sampleId, likenesses));
+  }
+  return { rows, lightRows };
+}
+
+/** Orders that change nothing that measurement, readings or proofs have a part in: those need not be read. */
+const LIGHT: readonly Order['do'][] = ['tags', 'write', 'save', 'unsave', 'bin', 'restore'];
+export const isLight = (deed: Deed): boolean => deed.do === 'order' && LIGHT.includes(deed.order.do);
 
 function doOrder(
   draft: Draft,
@@ -164,7 +180,7 @@ function doTo(draft: Draft, sampleId: string, order: Order): boolean {
       return true;
     }
     case 'save':
-      if (!sample.measurement) throw new RefusedChange(`“${name}” is not measured yet and cannot be saved.`);
+      if (!sample.isMeasured) throw new RefusedChange(`“${name}” is not measured yet and cannot be saved.`);
       if (sample.savedAt === null) draft.flag(sampleId, { savedAt: draft.now });
       return true;
     case 'unsave':

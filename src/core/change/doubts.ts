@@ -1,9 +1,10 @@
-import { listRowOf, type ListRow } from '../library/listRow';
+import { lightRowOf, listRowOf, type LightRow, type ListRow } from '../library/listRow';
 import { proofStateOf } from '../library/proofState';
 import { EMPTY_STATE } from '../library/settled';
-import { doubtsAbout, needOf, type Doubt } from '../library/needsALook';
+import type { Doubt } from '../library/doubt';
+import { doubtsAbout, needOf } from '../library/needsALook';
 import type { Draft } from './draft';
-import type { SliceLikeness, SliceSample } from './slice';
+import type { KeptRow, SliceLikeness, SliceSample } from './slice';
 
 /** What a sample is like, as the later one of two; what lies in the bin is not. */
 function likeOthers(draft: Draft, sampleId: string, likenesses: readonly SliceLikeness[]): Doubt[] {
@@ -18,9 +19,7 @@ function likeOthers(draft: Draft, sampleId: string, likenesses: readonly SliceLi
   // However many there are, they are one line.
   return [...new Set(alike.map(({ relation }) => relation))].map((relation): Doubt => {
     const [first, ...others] = alike.filter((one) => one.relation === relation);
-    const more =
-      others.length === 0 ? '' : ` and ${others.length} ${others.length === 1 ? 'other' : 'others'}`;
-    return { sort: 'alike', words: `${relation} as “${first.name}”${more}`, weight: 0.35 };
+    return { code: 'alike', relation, name: first.name, others: others.length, weight: 0.35 };
   });
 }
 
@@ -54,16 +53,13 @@ function doubtsOf(draft: Draft, sample: SliceSample, isProved: boolean): Doubt[]
   const proposed = draft
     .sets()
     .find((set) => set.state === 'proposed' && set.members.includes(sample.sampleId));
-  if (proposed)
-    doubts.push({
-      sort: 'to join',
-      words: `may be a stem of “${proposed.name}”, not joined yet`,
-      weight: 0.1,
-    });
+  if (proposed) doubts.push({ code: 'may be a stem', set: proposed.name, weight: 0.1 });
   if (warnings.some((words) => !measurement.remarks.includes(words)))
-    doubts.push({ sort: 'damaged', words: 'decoded with warnings', weight: 0.6 });
+    doubts.push({ code: 'damaged', weight: 0.6 });
   if (!state?.accepted)
-    doubts.push(...sample.offPlan.map((words): Doubt => ({ sort: 'not as planned', words, weight: 0.7 })));
+    doubts.push(
+      ...sample.offPlan.map((fault): Doubt => ({ code: 'not as planned', in: fault, weight: 0.7 })),
+    );
   return doubts;
 }
 
@@ -84,5 +80,31 @@ export function rowOf(draft: Draft, sampleId: string, likenesses: readonly Slice
     proof,
     doubts,
     need: Math.max(fault ? 1 : 0, measurement ? needOf(measurement, doubts) : 0),
+  });
+}
+
+/** The same where measurement, readings and proofs were not read, as far as it can be another now. */
+export function lightRow(
+  draft: Draft,
+  sampleId: string,
+  kept: KeptRow,
+  likenesses: readonly SliceLikeness[],
+): LightRow {
+  const sample = draft.sample(sampleId);
+  const { current, fault, isMeasured } = sample;
+  const { proof, tempoSureness, keySureness } = kept;
+  const doubts = [
+    ...[...kept.doubts, ...kept.todos].filter(({ code }) => code !== 'alike'),
+    ...likeOthers(draft, sampleId, likenesses),
+  ];
+  const sure = (sureness: number | null) => (sureness === null ? null : { sureness });
+  const need = isMeasured ? needOf({ tempo: sure(tempoSureness), key: sure(keySureness) }, doubts) : 0;
+  return lightRowOf({
+    ...sample,
+    sequence: current?.sequence ?? null,
+    state: current?.state ?? EMPTY_STATE,
+    proof,
+    doubts,
+    need: Math.max(fault ? 1 : 0, need),
   });
 }

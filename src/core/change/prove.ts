@@ -1,4 +1,4 @@
-import { deviations, driftFigures, judgeGrid, proofPlaces } from '../rhythm/drift';
+import { deviations, driftFigures, judgeGrid, proofPlaces, type GridFault } from '../rhythm/drift';
 import { beatPosition, feltBeatsPerBar } from '../rhythm/grid';
 import type { Order } from '../library/orders';
 import type { Draft } from './draft';
@@ -33,6 +33,15 @@ export function prove(
   });
 }
 
+/** What speaks against vouching for a grid by its figures. */
+const AGAINST: Record<Exclude<GridFault, 'fits'>, string> = {
+  tempo: 'The tempo is off: the hits drift from the click.',
+  place: 'The one is off: the hits are early or late everywhere.',
+  moving: 'The tempo moves around the grid.',
+  loose: 'The hits lie loosely around the grid.',
+  unknown: 'Too few hits lie on the grid to judge it.',
+};
+
 /**
  * Vouches for a sample by its figures, without an ear: only where its hits lie on the grid from beginning to end.
  * Throws RefusedChange with what speaks against it.
@@ -43,7 +52,7 @@ export function proveByFigures(draft: Draft, sampleId: string): void {
   if (!grid || !measurement) throw new RefusedChange('It has no grid.');
   const { onsets, durationSeconds } = measurement;
   const bars = Math.floor(beatPosition(grid, durationSeconds) / feltBeatsPerBar(grid.meter));
-  const { fault, words } = judgeGrid(driftFigures(deviations(onsets, grid, durationSeconds), grid), bars);
-  if (fault !== 'fits') throw new RefusedChange(words);
+  const fault = judgeGrid(driftFigures(deviations(onsets, grid, durationSeconds), grid), bars);
+  if (fault !== 'fits') throw new RefusedChange(AGAINST[fault]);
   prove(draft, sampleId, { verdict: 'on', heard: [] });
 }

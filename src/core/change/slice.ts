@@ -1,5 +1,7 @@
 import type { Proof } from '../library/proofState';
+import type { ListRow } from '../library/listRow';
 import type { MadeBy, StoredReading } from '../library/entry';
+import type { PlanFault } from '../library/doubt';
 import type { Likeness } from '../library/likenesses';
 import type { SettledState } from '../library/settled';
 import type { Measurement, SampleKind } from '../measurement/schema';
@@ -16,6 +18,9 @@ export interface SliceRevision {
   joinedSet: string | null;
 }
 
+/** Parts of a sample's row that stay as they are. */
+export type KeptRow = Pick<ListRow, 'proof' | 'doubts' | 'todos' | 'tempoSureness' | 'keySureness'>;
+
 /** Everything about one sample that a change may rest on or alter. */
 export interface SliceSample {
   sampleId: string;
@@ -29,8 +34,14 @@ export interface SliceSample {
   kind: SampleKind | null;
   fault: string | null;
   warnings: readonly string[];
-  /** null before it is measured. */
+  /** Null before it is measured, and where it was not read (`kept`). */
   measurement: Measurement | null;
+  isMeasured: boolean;
+  /**
+   * What its row says that follows from measurement, readings and proofs, for orders that change none of it: those were not read.
+   * Null where they were.
+   */
+  kept: KeptRow | null;
   mergedInto: string | null;
   savedAt: string | null;
   binnedAt: string | null;
@@ -44,7 +55,7 @@ export interface SliceSample {
   previous: SliceRevision | null;
   following: SliceRevision | null;
   /** Where it was made by a recipe: in what it is not what was planned. */
-  offPlan: readonly string[];
+  offPlan: readonly PlanFault[];
   /** Oldest first, with those that others took the place of. */
   readings: readonly StoredReading[];
   /** Newest first. */

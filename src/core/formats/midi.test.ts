@@ -166,9 +166,32 @@ describe('a copy on a grid', () => {
 });
 
 test('what would keep a machine busy is refused early', () => {
-  const track = (events: number[]) => [0x4d, 0x54, 0x72, 0x6b, ...[24, 16, 8, 0].map((by) => (events.length >> by) & 255), ...events];
+  const track = (events: number[]) => [
+    0x4d,
+    0x54,
+    0x72,
+    0x6b,
+    ...[24, 16, 8, 0].map((by) => (events.length >> by) & 255),
+    ...events,
+  ];
   const file = (tracks: number, ...parts: number[][]) =>
-    Uint8Array.from([0x4d, 0x54, 0x68, 0x64, 0, 0, 0, 6, 0, 1, tracks >> 8, tracks & 255, 0, 96, ...parts.flat()]);
+    Uint8Array.from([
+      0x4d,
+      0x54,
+      0x68,
+      0x64,
+      0,
+      0,
+      0,
+      6,
+      0,
+      1,
+      tracks >> 8,
+      tracks & 255,
+      0,
+      96,
+      ...parts.flat(),
+    ]);
   expect(() => readMidi(file(65_535, track([0, 0xff, 0x2f, 0])))).toThrow(/65535 tracks; up to 1000/);
   const notes: number[] = [0, 0x90, 60, 64];
   for (let i = 0; i < 200_001; i++) notes.push(0, 60, 64);

@@ -27,9 +27,9 @@ export function recordedMidi(
 ): Uint8Array {
   const tickAt = (seconds: number) => Math.round((seconds * UNSET_BPM * ticksPerQuarter) / 60);
   const played = notes.flatMap(({ time, seconds, key, velocity, channel = 0 }) => [
-      { tick: tickAt(time), type: 'noteOn', channel, noteNumber: key, velocity },
-      { tick: tickAt(time + seconds), type: 'noteOff', channel, noteNumber: key, velocity: 0 },
-    ])
+    { tick: tickAt(time), type: 'noteOn', channel, noteNumber: key, velocity },
+    { tick: tickAt(time + seconds), type: 'noteOff', channel, noteNumber: key, velocity: 0 },
+  ]);
   const told = controls.flatMap(({ time, bytes }) => {
     const event = eventOf(bytes);
     return event ? [{ tick: tickAt(time), ...event }] : [];

@@ -18,7 +18,8 @@ export function reservoirOf({ header, bytes }: MpegFrame): Reservoir {
   const head = 4 + (hasChecksum ? 2 : 0);
   const bits = (at: number, count: number) => {
     let value = 0;
-    for (let i = at; i < at + count; i++) value = (value << 1) | ((bytes[head + (i >> 3)] >> (7 - (i & 7))) & 1);
+    for (let i = at; i < at + count; i++)
+      value = (value << 1) | ((bytes[head + (i >> 3)] >> (7 - (i & 7))) & 1);
     return value;
   };
   const begins = bits(0, isFull ? 9 : 8);

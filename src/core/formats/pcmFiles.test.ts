@@ -52,13 +52,16 @@ test('chunks that are not known, of odd length, are passed over', async () => {
   expect((await decoded(bytes, 5)).frames).toBe(3001);
 });
 
-test.each([0, 0xffffffff])('a recorder that left %i as its length is read to the end, with a doubt', async (length) => {
-  const bytes = encodeWave([left], 44100, 16);
-  new DataView(bytes.buffer).setUint32(40, length, true);
-  const { frames, warnings } = await decoded(bytes);
-  expect(frames).toBe(3001);
-  expect(warnings.join()).toMatch(/was not closed .* read to its end/);
-});
+test.each([0, 0xffffffff])(
+  'a recorder that left %i as its length is read to the end, with a doubt',
+  async (length) => {
+    const bytes = encodeWave([left], 44100, 16);
+    new DataView(bytes.buffer).setUint32(40, length, true);
+    const { frames, warnings } = await decoded(bytes);
+    expect(frames).toBe(3001);
+    expect(warnings.join()).toMatch(/was not closed .* read to its end/);
+  },
+);
 
 test('a WAV that is empty indeed is no sound', async () => {
   const bytes = encodeWave([left], 44100, 16).subarray(0, 44);
@@ -78,7 +81,9 @@ test('also where only some milliseconds are missing, in words that tell them', a
   const wav = await decoded(encodeWave([left], 44100, 16).subarray(0, 44 + 2 * 2990));
   expect(wav.warnings).toEqual(['The last 0.2 ms of what the file says are missing.']);
   const aiff = encodeAiff([left], 44100, 16);
-  expect((await decoded(aiff.subarray(0, aiff.length - 200))).warnings[0]).toMatch(/last 2\.\d ms .* missing/);
+  expect((await decoded(aiff.subarray(0, aiff.length - 200))).warnings[0]).toMatch(
+    /last 2\.\d ms .* missing/,
+  );
 });
 
 test.each([

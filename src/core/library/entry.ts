@@ -1,3 +1,4 @@
+import { doubt } from './doubt';
 import { z } from 'zod';
 import { measurement, sampleKind } from '../measurement/schema';
 import { readingValue, SOURCES } from '../readings/reading';
@@ -32,11 +33,10 @@ export const sampleSummary = z.object({
   folder: z.string(),
   kind: sampleKind.nullable(),
   standing: z.enum(STANDINGS),
-  /** Why it needs a look, in words. */
   /** Why a value of it may be wrong. */
-  doubts: z.array(z.string()),
+  doubts: z.array(doubt),
   /** What waits to be done with it. */
-  todos: z.array(z.string()),
+  todos: z.array(doubt),
   format: z.string().nullable(),
   durationSeconds: z.number().nullable(),
   sampleRate: z.number().nullable(),

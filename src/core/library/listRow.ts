@@ -4,14 +4,14 @@ import { keyNumber } from '../harmony/keyNames';
 import type { Standing, ProofState } from './entry';
 import type { SettledState } from './settled';
 import type { Measurement, SampleKind } from '../measurement/schema';
-import { isToDo, needBit, type Doubt } from './needsALook';
+import { isToDo, needBit, sortOf, type Doubt } from './doubt';
 import { facetBits } from '../tags/facetBits';
 
 /**
  * What a row says follows from these rules: raised whenever they change (a new doubt, other features), so that rows of
  * before are said anew.
  */
-export const ROW_RULES = 1;
+export const ROW_RULES = 2;
 
 /** What lists, searches and filters ask of a sample: the one indexed row that the store keeps of it. */
 export interface ListRow {
@@ -43,9 +43,9 @@ export interface ListRow {
   /** Place in the Intake's order by need: the higher, the more it wants a curator. */
   urgency: number;
   doubtSorts: number;
-  doubts: readonly string[];
+  doubts: readonly Doubt[];
   /** What waits to be done: no value is in doubt for it. */
-  todos: readonly string[];
+  todos: readonly Doubt[];
   /** Tags of closed facets as bits, and free words. */
   facets: string;
   words: readonly string[];
@@ -73,20 +73,69 @@ export interface Listed {
   need: number;
 }
 
-export function listRowOf(sample: Listed): ListRow {
-  const { state, measurement, proof, doubts } = sample;
-  const { grid, key, tags } = state;
+/** What of a row is written where nothing that follows from measurement, readings or proofs is another now. */
+export type LightRow = Pick<
+  ListRow,
+  | 'sampleId'
+  | 'sequence'
+  | 'savedAt'
+  | 'binnedAt'
+  | 'name'
+  | 'standing'
+  | 'rating'
+  | 'origin'
+  | 'licence'
+  | 'urgency'
+  | 'doubtSorts'
+  | 'doubts'
+  | 'todos'
+  | 'facets'
+  | 'words'
+  | 'searchText'
+>;
+
+/** What a light row is made from. */
+export type LightListed = Omit<Listed, 'measurement' | 'kind' | 'durationSeconds'> & { isMeasured: boolean };
+
+export function lightRowOf(sample: LightListed): LightRow {
+  const { state, doubts } = sample;
+  const { tags } = state;
   const standing = standingOf(sample);
   const name = state.title ?? sample.arrivedAs;
-  const features = featuresOf(measurement, grid);
   return {
     sampleId: sample.sampleId,
     sequence: sample.sequence,
     savedAt: sample.savedAt,
     binnedAt: sample.binnedAt,
     name,
-    kind: state.kind ?? sample.kind,
     standing,
+    rating: state.rating,
+    origin: state.origin,
+    licence: state.licence,
+    urgency: urgencyOf(sample, standing),
+    doubtSorts: doubts.reduce((bits, one) => bits | needBit(sortOf(one)), 0),
+    doubts: doubts.filter((doubt) => !isToDo(doubt)),
+    todos: doubts.filter(isToDo),
+    facets: facetBits(tags),
+    words: tags.filter(({ facet }) => facet === 'word').map(({ value }) => value),
+    searchText: searchTextOf([
+      name,
+      state.title === null ? '' : sample.arrivedAs,
+      sample.folder,
+      ...tags.map(({ value }) => value),
+      state.note,
+      state.origin,
+    ]),
+  };
+}
+
+export function listRowOf(sample: Listed): ListRow {
+  const { state, measurement, proof } = sample;
+  const { grid, key } = state;
+  const features = featuresOf(measurement, grid);
+  return {
+    ...lightRowOf({ ...sample, isMeasured: measurement !== null }),
+    kind: state.kind ?? sample.kind,
     faulty: sample.fault !== null,
     durationSeconds: sample.durationSeconds,
     tempoBpm: grid?.tempoBpm ?? null,
@@ -101,23 +150,6 @@ export function listRowOf(sample: Listed): ListRow {
     tempoSureness: measurement?.tempo?.sureness ?? null,
     keySureness: measurement?.key?.sureness ?? null,
     proof,
-    rating: state.rating,
-    origin: state.origin,
-    licence: state.licence,
-    urgency: urgencyOf(sample, standing),
-    doubtSorts: doubts.reduce((bits, { sort }) => bits | needBit(sort), 0),
-    doubts: doubts.filter((doubt) => !isToDo(doubt)).map(({ words }) => words),
-    todos: doubts.filter(isToDo).map(({ words }) => words),
-    facets: facetBits(tags),
-    words: tags.filter(({ facet }) => facet === 'word').map(({ value }) => value),
-    searchText: searchTextOf([
-      name,
-      state.title === null ? '' : sample.arrivedAs,
-      sample.folder,
-      ...tags.map(({ value }) => value),
-      state.note,
-      state.origin,
-    ]),
     like: features && cubesOf(features),
   };
 }
@@ -133,19 +165,19 @@ function cubesOf(features: Features): Record<LikeBy, string> {
 /** How far a sample has come. */
 function standingOf({
   savedAt,
-  measurement,
+  isMeasured,
   proof,
-}: Pick<Listed, 'savedAt' | 'measurement' | 'proof'>): Standing {
+}: Pick<LightListed, 'savedAt' | 'isMeasured' | 'proof'>): Standing {
   if (savedAt !== null) return 'saved';
-  if (measurement === null) return 'arrived';
+  if (!isMeasured) return 'arrived';
   return proof === 'current' ? 'proved' : 'measured';
 }
 
 /** What cannot be read comes first, then by need; what is not measured has none yet, what is saved has none any more. */
-function urgencyOf({ fault, measurement, need }: Listed, standing: Standing): number {
+function urgencyOf({ fault, isMeasured, need }: LightListed, standing: Standing): number {
   if (standing === 'saved') return -2;
   if (fault !== null) return 2;
-  return measurement === null ? -1 : need;
+  return isMeasured ? need : -1;
 }
 
 /** Lower case, one space before each word: how the index of words has it. */

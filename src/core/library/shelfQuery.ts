@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { LIKE_BY } from '../resemblance/features';
 import { sampleKind } from '../measurement/schema';
 import { KEY_NEAR } from '../harmony/nearKeys';
-import { NEED_SORTS } from './needsALook';
+import { NEED_SORTS } from './doubt';
 import { sampleSummary } from './entry';
 
 const numberParam = z.coerce.number();

@@ -128,7 +128,7 @@ function notesOf({ licence, atTarget }: Pack, row: PackedRow, whyNot: string | n
   return [
     row.standing !== 'saved' && 'not saved to the Shelf',
     row.tempoBpm !== null && row.proof !== 'current' && 'its grid is not proved',
-    row.doubts.length > 0 && `in doubt: ${row.doubts.join('; ')}`,
+    row.doubts.length > 0 && `uncertain: ${row.doubts.map(({ code }) => code).join('; ')}`,
     row.licence === '' && licence === '' && 'no licence is stated',
     strain > STRAINED && `${word} strain at the target`,
     whyNot !== null && 'no tags can be written: its file is as it arrived',

@@ -120,11 +120,9 @@ describe('what is written of each sample', () => {
     const atTarget = { tempoBpm: 61, key: { tonic: 3, mode: 'minor' }, isTape: false } as const;
     const notes = (more: Partial<PackedRow>, of: Partial<Pack> = {}) => linesOf([row(1, more)], of)[0].notes;
     expect(notes({})).toEqual([]);
-    expect(notes({ proof: 'lost', standing: 'measured', doubts: ['the key is not sure'] })).toEqual([
-      'not saved to the Shelf',
-      'its grid is not proved',
-      'in doubt: the key is not sure',
-    ]);
+    expect(
+      notes({ proof: 'lost', standing: 'measured', doubts: [{ code: 'no tempo', weight: 0.9 }] }),
+    ).toEqual(['not saved to the Shelf', 'its grid is not proved', 'uncertain: no tempo']);
     expect(notes({ licence: '' })).toEqual(['no licence is stated']);
     expect(notes({ licence: '' }, { licence: 'ours' })).toEqual([]);
     expect(

@@ -2,14 +2,14 @@ import { z } from 'zod';
 import { tonicName } from '../harmony/keyNames';
 import type { SampleEntry } from '../library/entry';
 import type { Pack, PackPaths } from '../library/pack';
-import { differencesText, type Differences } from '../recipes/differences';
 
 /** What can be written of a sample into the table of a pack. */
 export interface Packed {
   entry: SampleEntry;
   paths: PackPaths;
   /** How far the file at the target is from what was planned; null where there is none, or it is its own file. */
-  differences: Differences | null;
+  /** How far what was rendered is from what was planned, in words; null for what was not. */
+  differences: string | null;
 }
 
 interface Column {
@@ -145,13 +145,13 @@ const COLUMNS: readonly Column[] = [
     name: 'doubts',
     type: 'string',
     about: 'what may be wrong of it',
-    of: ({ entry }) => entry.summary.doubts.join('; '),
+    of: ({ entry }) => entry.summary.doubts.map(({ code }) => code).join('; '),
   },
   {
     name: 'at_target_compared',
     type: 'string',
     about: 'the file at the target measured anew, against what was planned',
-    of: ({ differences }) => differences && differencesText(differences),
+    of: ({ differences }) => differences,
   },
   { name: 'origin', type: 'string', about: 'where it comes from', of: ({ entry }) => entry.settled.origin },
   {

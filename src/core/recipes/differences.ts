@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { keyValue } from '../harmony/keyValue';
+import { planFault, type PlanFault } from '../library/doubt';
 import { keyLabel, pitchClassOf, type Key } from '../harmony/keyNames';
 import { median } from '../math/median';
 import type { Measurement } from '../measurement/schema';
@@ -35,8 +36,8 @@ export const differences = z.object({
     .object({ found: z.int(), of: z.int(), firstMs: z.number(), lastMs: z.number(), usualMs: z.number() })
     .nullable(),
   quieterDb: z.number(),
-  /** Bounds that were passed, in sentences; none where it is what was planned. */
-  faults: z.array(z.string()),
+  /** In what bounds were passed; nothing where it is what was planned. */
+  faults: z.array(planFault),
 });
 export type Differences = z.infer<typeof differences>;
 
@@ -53,31 +54,28 @@ const FEW_HITS = 4;
 
 /** Compares a plan with what was measured of the file that came of it. */
 export function differencesOf(plan: Planned, found: Measurement): Differences {
-  const faults: string[] = [];
+  const faults: PlanFault[] = [];
   const written = Math.round(found.durationSeconds * plan.sampleRate);
-  if (written !== plan.frames) faults.push(`it is ${written} frames long instead of ${plan.frames}`);
+  if (written !== plan.frames) faults.push('length');
 
   const tempo = tempoOf(plan, found);
   if (tempo) {
     const bound = Math.max(TEMPO_BOUND, (4 * (found.tempo!.bpmError ?? 0)) / tempo.planned);
-    if (Math.abs(tempo.measured / tempo.planned - 1) > bound)
-      faults.push(`it measures ${round(tempo.measured)} BPM instead of ${round(tempo.planned)}`);
+    if (Math.abs(tempo.measured / tempo.planned - 1) > bound) faults.push('tempo');
   }
 
   const key = keyOf(plan, found);
   if (key && key.measured !== key.planned && found.key!.sureness >= SURE_KEY && !isRelative(plan.key!, found))
-    faults.push(`it measures ${key.measured} instead of ${key.planned}`);
+    faults.push('key');
 
   const tuningCents =
     plan.tuningCents !== null && found.tuningCents !== null && plan.key
       ? wrapped(found.tuningCents - plan.tuningCents)
       : null;
-  if (tuningCents !== null && Math.abs(tuningCents) > TUNING_BOUND_CENTS && found.key)
-    faults.push(`it is ${Math.round(tuningCents)} cents off its planned tuning`);
+  if (tuningCents !== null && Math.abs(tuningCents) > TUNING_BOUND_CENTS && found.key) faults.push('tuning');
 
   const hits = hitsOf(plan, found);
-  if (hits && hits.of >= FEW_HITS && Math.abs(hits.usualMs) > HITS_BOUND_MS)
-    faults.push(`its hits are ${hits.usualMs.toFixed(1)} ms from their places`);
+  if (hits && hits.of >= FEW_HITS && Math.abs(hits.usualMs) > HITS_BOUND_MS) faults.push('hits');
   return {
     ...{ frames: { planned: plan.frames, written }, tempo, key, tuningCents, hits, faults },
     quieterDb: plan.quieterDb,
@@ -138,37 +136,3 @@ function hitsOf({ hits }: Planned, { onsets }: Measurement): Differences['hits']
     usualMs: median(late),
   };
 }
-
-const round = (bpm: number) => Math.round(bpm * 1000) / 1000;
-
-/** The differences as a sentence: "planned 93 BPM, measured 93.001; first hit +0.1 ms, last −0.2 ms". */
-export function differencesText({
-  frames,
-  tempo,
-  key,
-  tuningCents,
-  hits,
-  quieterDb,
-  faults,
-}: Differences): string {
-  const parts = [
-    faults.length > 0 && faults.join('; '),
-    tempo && `planned ${round(tempo.planned)} BPM, measured ${round(tempo.measured)}`,
-    hits && `first hit ${ms(hits.firstMs)}, last ${ms(hits.lastMs)}, ${hits.found} of ${hits.of} found`,
-    key &&
-      (key.planned === key.measured
-        ? `${key.planned} both`
-        : `planned ${key.planned}, measured ${key.measured}`),
-    tuningCents !== null && `tuning ${signed(tuningCents, 0)} cents`,
-    frames.planned === frames.written && `${frames.written.toLocaleString('en')} frames, as planned`,
-    quieterDb > 0 && `made ${quieterDb.toFixed(2)} dB quieter so that it does not clip`,
-  ];
-  return parts.filter(Boolean).join('; ');
-}
-
-function signed(value: number, decimals: number): string {
-  const text = Math.abs(value).toFixed(decimals);
-  return `${Number(text) === 0 ? '±' : value > 0 ? '+' : '−'}${text}`;
-}
-
-const ms = (value: number) => `${signed(value, 1)} ms`;

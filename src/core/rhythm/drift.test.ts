@@ -17,35 +17,35 @@ test('hits that lie on the grid are called fitting', () => {
   const figures = driftFigures(deviations(hits(64, 0, 4), grid, 40), grid);
   expect(figures.hits).toBe(64);
   expect(Math.abs(figures.medianMs!)).toBeLessThan(1.5);
-  expect(judgeGrid(figures, 16).fault).toBe('fits');
+  expect(judgeGrid(figures, 16)).toBe('fits');
 });
 
 test('a late one shows as the same distance everywhere', () => {
   const figures = driftFigures(deviations(hits(64, 35, 3), grid, 40), grid);
   expect(figures.medianMs).toBeCloseTo(35, -0.5);
-  expect(judgeGrid(figures, 16)).toMatchObject({ fault: 'place', words: expect.stringContaining('late') });
+  expect(judgeGrid(figures, 16)).toBe('place');
 });
 
 test('a tempo that is off by 0.1 BPM shows as a slope and is measured to a hundredth', () => {
   const figures = driftFigures(deviations(hits(64, 0, 2, 100.1), grid, 40), grid);
   expect(figures.tempoErrorBpm).toBeCloseTo(0.1, 1.7);
-  expect(judgeGrid(figures, 16)).toMatchObject({ fault: 'tempo', words: expect.stringContaining('ahead') });
+  expect(judgeGrid(figures, 16)).toBe('tempo');
   const level = driftFigures(
     deviations(hits(64, 0, 2, 100.1), steadyAt(grid, 100.1), 40),
     steadyAt(grid, 100.1),
   );
-  expect(judgeGrid(level, 16).fault).toBe('fits');
+  expect(judgeGrid(level, 16)).toBe('fits');
 });
 
 test('a loose player is called loose, and a few stray hits do not tilt the line', () => {
-  expect(judgeGrid(driftFigures(deviations(hits(80, 0, 55), grid, 60), grid), 20).fault).toBe('loose');
+  expect(judgeGrid(driftFigures(deviations(hits(80, 0, 55), grid, 60), grid), 20)).toBe('loose');
   const stray = hits(64, 0, 2).map((hit, k) => (k % 9 === 4 ? { ...hit, time: hit.time + 0.05 } : hit));
   const figures = driftFigures(deviations(stray, grid, 40), grid);
   expect(Math.abs(figures.slopeMsPerBar!)).toBeLessThan(0.1);
 });
 
 test('two hits are too few to judge', () => {
-  expect(judgeGrid(driftFigures(deviations(hits(2, 0, 0), grid, 10), grid), 2).fault).toBe('unknown');
+  expect(judgeGrid(driftFigures(deviations(hits(2, 0, 0), grid, 10), grid), 2)).toBe('unknown');
 });
 
 test('a proof listens at the beginning, the middle and the end of where hits are', () => {
@@ -68,15 +68,12 @@ test('a player who wanders around one tempo is called moving, not leaning', () =
   }));
   const figures = driftFigures(deviations(wandering, grid, 60), grid);
   expect(figures.wanderMs).toBeGreaterThan(30);
-  expect(['moving', 'tempo']).toContain(judgeGrid(figures, 24).fault);
+  expect(['moving', 'tempo']).toContain(judgeGrid(figures, 24));
   const there = hits(96, 0, 3).map((hit, k) => ({
     ...hit,
     time: hit.time + 0.03 * Math.cos((4 * Math.PI * k) / 96),
   }));
-  expect(judgeGrid(driftFigures(deviations(there, grid, 60), grid), 24)).toMatchObject({
-    fault: 'moving',
-    words: expect.stringContaining('wander'),
-  });
+  expect(judgeGrid(driftFigures(deviations(there, grid, 60), grid), 24)).toBe('moving');
 });
 
 test('single hits beside the line are counted and change nothing else', () => {
@@ -86,10 +83,7 @@ test('single hits beside the line are counted and change nothing else', () => {
   }));
   const figures = driftFigures(deviations(some, grid, 40), grid);
   expect(figures.strays).toBe(2);
-  expect(judgeGrid(figures, 16)).toMatchObject({
-    fault: 'fits',
-    words: expect.stringContaining('2 single hits are off'),
-  });
+  expect(judgeGrid(figures, 16)).toBe('fits');
 });
 
 test('long files and moving grids have more places than three', () => {

@@ -133,37 +133,15 @@ const LOOSE_MS = 18;
  * Judges a grid by its figures: a slope that adds up to something audible within the file is an error of
  * the tempo, a median that stays is an error of the one's place, a wide spread a loose or moving player.
  */
-export function judgeGrid(figures: DriftFigures, bars: number): { fault: GridFault; words: string } {
-  const { hits, medianMs, spreadMs, slopeMsPerBar, barsUntil20Ms } = figures;
-  if (hits < 4 || medianMs === null || spreadMs === null || slopeMsPerBar === null) {
-    return { fault: 'unknown', words: 'Too few hits lie on the grid to judge it.' };
-  }
+export function judgeGrid(figures: DriftFigures, bars: number): GridFault {
+  const { hits, medianMs, spreadMs, slopeMsPerBar, wanderMs, tightMs } = figures;
+  if (hits < 4 || medianMs === null || spreadMs === null || slopeMsPerBar === null) return 'unknown';
   const creep = slopeMsPerBar * Math.max(1, bars);
-  if (Math.abs(creep) > Math.max(HEARD_MS, 2 * spreadMs)) {
-    const way = slopeMsPerBar > 0 ? 'fall behind' : 'run ahead of';
-    return {
-      fault: 'tempo',
-      words: `The tempo is off: the hits ${way} the click, 20 ms after ${Math.max(1, Math.round(barsUntil20Ms ?? 0))} bars.`,
-    };
-  }
-  const { wanderMs, tightMs, strays } = figures;
-  if (wanderMs !== null && tightMs !== null && wanderMs > Math.max(2 * HEARD_MS, 3 * tightMs)) {
-    return {
-      fault: 'moving',
-      words: `The tempo moves: hits wander by ${wanderMs.toFixed(0)} ms around one tempo.`,
-    };
-  }
-  if (Math.abs(medianMs) > HEARD_MS) {
-    const way = medianMs > 0 ? 'late' : 'early';
-    return {
-      fault: 'place',
-      words: `The one is off: hits are ${Math.abs(medianMs).toFixed(0)} ms ${way} everywhere.`,
-    };
-  }
-  if (spreadMs > LOOSE_MS)
-    return { fault: 'loose', words: `The hits lie loosely: ${spreadMs.toFixed(0)} ms around the grid.` };
-  const but = strays === 0 ? '' : `; ${strays === 1 ? 'one single hit is' : `${strays} single hits are`} off`;
-  return { fault: 'fits', words: `The grid fits from beginning to end${but}.` };
+  if (Math.abs(creep) > Math.max(HEARD_MS, 2 * spreadMs)) return 'tempo';
+  if (wanderMs !== null && tightMs !== null && wanderMs > Math.max(2 * HEARD_MS, 3 * tightMs))
+    return 'moving';
+  if (Math.abs(medianMs) > HEARD_MS) return 'place';
+  return spreadMs > LOOSE_MS ? 'loose' : 'fits';
 }
 
 /** A file is listened to at one more place for each so many seconds, and at two more when its grid moves. */

@@ -106,8 +106,11 @@ export async function undoBulk(stepId: number, hand: Hand, evenForeign = false):
     throw new UserError(`The step “${step.words}” is ${maker.name}’s.`, 409, 'foreign');
   }
   const result: BulkUndone = { words: step.words, undone: 0, left: 0, made: [], refused: [] };
-  for (const end = Date.now() + LONGEST; Date.now() < end; ) {
-    const some = await pRetry(() => undoPortion(stepId, hand), { ...TRIES, shouldRetry: ({ error }) => isBusy(error) });
+  for (const end = Date.now() + LONGEST; Date.now() < end;) {
+    const some = await pRetry(() => undoPortion(stepId, hand), {
+      ...TRIES,
+      shouldRetry: ({ error }) => isBusy(error),
+    });
     if (some.length === 0) break;
     for (const { done, refused } of some) {
       result.undone += done.length;

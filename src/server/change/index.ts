@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type pg from 'pg';
-import { change, type Deed, type Outcome } from '@/core/change/change';
+import { change, isLight, type Deed, type Outcome } from '@/core/change/change';
 import { RefusedChange } from '@/core/change/refusal';
 import type { SampleEntry } from '@/core/library/entry';
 import type { Order, Target } from '@/core/library/orders';
@@ -9,7 +9,7 @@ import { insertProofs } from '@/store/proofs';
 import { writeReadings } from '@/store/readings';
 import { insertRevisions } from '@/store/revisions';
 import { writeMerged } from '@/store/samples';
-import { writeListRows } from '@/store/settled';
+import { writeLightRows, writeListRows } from '@/store/settled';
 import { lockSamples, readSlice } from '@/store/slices';
 import { writeSets } from '@/store/stemSets';
 import { readEntry } from '../entry';
@@ -36,9 +36,10 @@ export async function changeInside(
   const { slice, who } = await readSlice(client, locked, {
     revision: deed.do === 'order' && deed.order.do === 'return' ? deed.order.sequence : null,
     curatorId: hand,
+    isLight: isLight(deed),
   });
   const outcome = change(slice, deed, { who, now: new Date().toISOString(), newId: randomUUID });
-  const { writes, rows } = outcome;
+  const { writes, rows, lightRows } = outcome;
   const by = who?.curatorId ?? null;
   await writeReadings(client, writes.superseded, writes.readings);
   await insertRevisions(client, writes.revisions, writes.changeId, by);
@@ -46,6 +47,7 @@ export async function changeInside(
   await writeMerged(client, writes.merged);
   await writeSets(client, writes.sets);
   await writeListRows(client, rows);
+  await writeLightRows(client, lightRows);
   if (!(deed.do === 'renew' && deed.quietly))
     await announceSamples(client, locked, deed.do === 'measured' ? 'measured' : 'changed');
   return outcome;
@@ -59,12 +61,7 @@ export function changeSamples(
 ): Promise<Pick<Outcome, 'done' | 'refused'>> {
   const sampleIds = targets.map(({ sampleId }) => sampleId);
   return once(async (client) => {
-    const { done, refused } = await changeInside(
-      client,
-      { do: 'order', order, targets },
-      sampleIds,
-      hand,
-    );
+    const { done, refused } = await changeInside(client, { do: 'order', order, targets }, sampleIds, hand);
     return { done, refused };
   });
 }
@@ -79,9 +76,7 @@ export async function changeSample(order: Order, target: Target, hand: Hand): Pr
 
 /** Runs a deed in a transaction of its own; returns what `prepare` says. Throws UserError with a sentence when it cannot be done. */
 export async function doDeed<R = null>(
-  prepare: (
-    client: pg.PoolClient,
-  ) => Promise<{ deed: Deed; sampleIds: readonly string[]; result?: R }>,
+  prepare: (client: pg.PoolClient) => Promise<{ deed: Deed; sampleIds: readonly string[]; result?: R }>,
   hand: Hand,
 ): Promise<R> {
   try {

@@ -25,8 +25,7 @@ export function createDoor() {
   /** Event streams that are open, by the session or token that they were opened with. */
   const streams = new Set<{ response: ServerResponse; stands: () => Promise<boolean>; hash: string }>();
   const cut = async () => {
-    for (const stream of streams)
-      if (!(await stream.stands().catch(() => true))) stream.response.destroy();
+    for (const stream of streams) if (!(await stream.stands().catch(() => true))) stream.response.destroy();
   };
   setInterval(() => void cut(), CUT_EVERY).unref();
 

@@ -35,9 +35,7 @@ export async function eachItem(
         if (!(await reportItem(task, position, null))) return;
         if (isRefusal(error)) await fail(message);
         else if (attempts >= MOST_ATTEMPTS)
-          await fail(
-            `“${name}” failed: ${message}. It was tried ${attempts} times; nothing of it was kept.`,
-          );
+          await fail(`“${name}” failed: ${message}. It was tried ${attempts} times; nothing of it was kept.`);
       }
     await announceTasks(database());
   }

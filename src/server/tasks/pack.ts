@@ -11,6 +11,7 @@ import { tableRowOf } from '@/core/packs/table';
 import { parentOf, recipeAtTarget } from '@/core/recipes/aims';
 import { differencesOf, type Differences } from '@/core/recipes/differences';
 import { RecipeError } from '@/core/recipes/recipeError';
+import { differencesText } from '@/words/differences';
 import { database, transaction } from '@/store/database';
 import { endItem, holdTask } from '@/store/longTasks';
 import { dropOriginals } from '@/store/heldBytes';
@@ -97,7 +98,7 @@ export async function packSample(
     const { durationSeconds } = entry.summary;
     await transaction(async (client) => {
       if (!(await holdTask(client, task))) return;
-      const row = tableRowOf({ entry, paths, differences });
+      const row = tableRowOf({ entry, paths, differences: differences && differencesText(differences) });
       const at = { writingId, place: index, sampleId, sequence: entry.sequence };
       await writeParts(client, at, { row, durationSeconds }, parts);
       await endItem(task, position, { outcome: 'packed', sampleId, received: 1000 }, client);

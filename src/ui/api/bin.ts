@@ -9,7 +9,7 @@ export async function deleteForGood(
   onDone: (count: number) => void,
 ): Promise<Omit<BinDeleted, 'left'>> {
   const all = { samples: 0, bytes: 0 };
-  for (let left = 1; left > 0; ) {
+  for (let left = 1; left > 0;) {
     const said = await call(binDeleted, '/api/bin', json('POST', { sampleIds }));
     all.samples += said.samples;
     all.bytes += said.bytes;

@@ -1,11 +1,6 @@
 import { z } from 'zod';
 import { knownFiles, type AnnouncedFile } from '@/core/library/arrivals';
-import {
-  bulkSteps,
-  bulkUndone,
-  figuresProofResult,
-  type Target,
-} from '@/core/library/orders';
+import { bulkSteps, bulkUndone, figuresProofResult, type Target } from '@/core/library/orders';
 import { intakeCounts, listedTarget, samplePage } from '@/core/library/shelfQuery';
 import { call, json } from './request';
 

@@ -215,7 +215,8 @@ export class AtTarget {
   keepUp(frame: number) {
     this.letGo(({ until }) => until < frame - FADED);
     for (const { fit, start, aimed, until } of this.sounding)
-      if (until > frame && !fit.isWhole && !aimed.plan.goesRound) fit.want(frame - start + 2 * this.stage.rate());
+      if (until > frame && !fit.isWhole && !aimed.plan.goesRound)
+        fit.want(frame - start + 2 * this.stage.rate());
   }
 
   private put(one: Sounding, hearing: Hearing) {

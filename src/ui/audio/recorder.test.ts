@@ -68,7 +68,9 @@ test('the pedal and other controllers are kept: the note sounds until the pedal 
   expect(readMidi(bytes).notes).toMatchObject([
     { key: 60, time: expect.closeTo(0.25, 4), seconds: expect.closeTo(1, 3), program: 4 },
   ]);
-  const events = eventsInTime(bytes).flat().map(({ event }) => event);
+  const events = eventsInTime(bytes)
+    .flat()
+    .map(({ event }) => event);
   expect(events).toEqual(
     expect.arrayContaining([
       expect.objectContaining({ type: 'pitchBend', value: 0x45 * 128 + 0x21 - 8192 }),

@@ -3,6 +3,7 @@ import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2, Waypoints } from 'luci
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
 import { hangingWords, NOTHING_HANGS } from '@/core/library/hanging';
+import { allDoubtWords } from '@/words/doubts';
 import { fetchFamily } from '../api/renders';
 import { changeSample } from './outbox';
 import { neighbours } from '../intake/workingList';
@@ -88,12 +89,12 @@ export function BenchHead({ bench }: { bench: Bench }) {
       </span>
       <span
         className="ml-auto truncate text-tiny"
-        title={[...summary.doubts, ...summary.todos, ...warnings].join('\n')}
+        title={[...allDoubtWords(summary.doubts), ...allDoubtWords(summary.todos), ...warnings].join('\n')}
       >
-        <span className="text-look">{summary.doubts.join('; ')}</span>
+        <span className="text-look">{allDoubtWords(summary.doubts).join('; ')}</span>
         {summary.todos.length > 0 && (
           <span className="text-ink-soft">
-            {summary.doubts.length > 0 && ' · '}to do: {summary.todos.join('; ')}
+            {summary.doubts.length > 0 && ' · '}to do: {allDoubtWords(summary.todos).join('; ')}
           </span>
         )}
       </span>

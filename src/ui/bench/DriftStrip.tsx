@@ -4,6 +4,7 @@ import { scaleLinear } from 'd3-scale';
 import clsx from 'clsx';
 import { useCallback, useMemo } from 'react';
 import { deviations, driftFigures, judgeGrid, type Deviation } from '@/core/rhythm/drift';
+import { gridWords } from '@/words/grid';
 import { barsUntil, type Grid } from '@/core/rhythm/grid';
 import { engine } from '../audio/engine';
 import { signedText } from '../pieces/figures';
@@ -37,14 +38,14 @@ export function DriftStrip({ grid, onsets, durationSeconds, view }: Props) {
             data-testid="grid-verdict"
             className={clsx(
               'px-1.5',
-              verdict.fault === 'fits'
+              verdict === 'fits'
                 ? 'bg-wash-good text-good'
-                : verdict.fault === 'unknown'
+                : verdict === 'unknown'
                   ? 'text-ink-soft'
                   : 'bg-wash-look text-look',
             )}
           >
-            {verdict.words}
+            {gridWords(verdict, figures)}
           </span>
         ) : (
           <span className="text-ink-soft">No grid is settled.</span>
@@ -59,7 +60,7 @@ export function DriftStrip({ grid, onsets, durationSeconds, view }: Props) {
       <div
         className="relative min-h-0 flex-1"
         role="img"
-        aria-label={verdict ? `Drift trace. ${verdict.words}` : 'Drift trace, empty'}
+        aria-label={verdict ? `Drift trace. ${gridWords(verdict, figures)}` : 'Drift trace, empty'}
         onClick={(event) => {
           const rect = event.currentTarget.getBoundingClientRect();
           engine.seek(view.from + ((event.clientX - rect.left) / rect.width) * (view.to - view.from));

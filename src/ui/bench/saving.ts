@@ -1,5 +1,6 @@
 import { useSyncExternalStore } from 'react';
 import type { Bench } from './useBench';
+import { allDoubtWords } from '@/words/doubts';
 
 /** The browser keeps that nobody wants to be asked. */
 const UNASKED = 'grento-save-unasked';
@@ -18,7 +19,7 @@ const subscribe = (listener: () => void) => {
 export function againstSaving({ entry: { summary, settled } }: Bench): string[] {
   const unproved =
     settled.grid !== null && summary.proof !== 'current' ? ['not proved against the click'] : [];
-  return [...unproved, ...summary.doubts];
+  return [...unproved, ...allDoubtWords(summary.doubts)];
 }
 
 const store = (bench: Bench) => {

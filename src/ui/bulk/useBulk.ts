@@ -55,7 +55,8 @@ export function useBulk() {
       const refused: BulkResult['refused'] = [];
       try {
         for (const [i, portion] of sent.entries()) {
-          if (sent.length > 1) setRun({ words: last?.words ?? '', done: i * BULK_AT_ONCE, of: targets.length });
+          if (sent.length > 1)
+            setRun({ words: last?.words ?? '', done: i * BULK_AT_ONCE, of: targets.length });
           const result = await portion;
           last = result;
           done += result.done;
@@ -112,7 +113,7 @@ export function useBulk() {
 /** Takes a step back to its end, however many requests that takes. */
 async function undoWhole(stepId: number, evenForeign: boolean): Promise<BulkUndone> {
   const all: BulkUndone = { words: '', undone: 0, left: 1, made: [], refused: [] };
-  for (let tries = 0; all.left > 0; )
+  for (let tries = 0; all.left > 0;)
     try {
       const some = await undoBulk(stepId, evenForeign);
       all.words = some.words;

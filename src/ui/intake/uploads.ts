@@ -244,7 +244,8 @@ class Uploads {
     };
     request.onerror = async () => {
       // A browser says the same of a line that broke and of a file that it cannot read any more.
-      if (await isReadable(file)) return wait(`“${name}” waits until Grento answers again, and goes on by itself.`);
+      if (await isReadable(file))
+        return wait(`“${name}” waits until Grento answers again, and goes on by itself.`);
       this.files.delete(id);
       end({
         state: 'failed',

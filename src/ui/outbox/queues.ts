@@ -11,7 +11,8 @@ const KEPT = 'grento-unsent ';
 /** A visit holds this lock as long as its page lives. */
 const lockOf = (visit: string) => `grento-visit ${visit}`;
 const visit = typeof crypto === 'undefined' ? '' : crypto.randomUUID();
-const canKeep = () => typeof localStorage !== 'undefined' && typeof navigator !== 'undefined' && 'locks' in navigator;
+const canKeep = () =>
+  typeof localStorage !== 'undefined' && typeof navigator !== 'undefined' && 'locks' in navigator;
 /** What is older was made by a page that nobody came back to, ms; the server forgets ids a day later. */
 const OLDEST = 7 * 24 * 3600_000;
 

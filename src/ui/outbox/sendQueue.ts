@@ -165,7 +165,8 @@ export class SendQueue {
     if (!next || this.isSending || this.retry !== undefined) return;
     this.isSending = true;
     const { id, path, base } = next;
-    const from = base?.after && this.made.has(base.after) ? this.made.get(base.after)! : (base?.sequence ?? null);
+    const from =
+      base?.after && this.made.has(base.after) ? this.made.get(base.after)! : (base?.sequence ?? null);
     const body = base ? { ...next.body, base: from } : next.body;
     try {
       const answer = await this.send({ id, path, body });

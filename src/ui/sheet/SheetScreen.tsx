@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { useCallback, useMemo } from 'react';
 import type { SampleEntry } from '@/core/library/entry';
 import { deviations, driftFigures, judgeGrid, proofPlaces } from '@/core/rhythm/drift';
+import { gridWords } from '@/words/grid';
 import { foldRows } from '@/core/rhythm/fold';
 import { barsUntil, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { measureLean } from '@/core/rhythm/lean';
@@ -120,7 +121,8 @@ function Evidence({ grid, onsets, traces }: EvidenceProps) {
     () => leanWords(grid, measureLean(onsets, grid), durationSeconds),
     [grid, onsets, durationSeconds],
   );
-  const verdict = judgeGrid(driftFigures(found, grid), barsUntil(grid, durationSeconds));
+  const figures = driftFigures(found, grid);
+  const verdict = gridWords(judgeGrid(figures, barsUntil(grid, durationSeconds)), figures);
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
       const rows = foldRows(grid, feltBeatsPerBar(grid.meter), durationSeconds);
@@ -152,7 +154,7 @@ function Evidence({ grid, onsets, traces }: EvidenceProps) {
       </section>
       <section>
         <h2 className="mb-1 font-semibold">
-          Drift <span className="ml-2 font-normal text-ink-soft">{verdict.words}</span>
+          Drift <span className="ml-2 font-normal text-ink-soft">{verdict}</span>
         </h2>
         <div className="relative h-28 border border-rule">
           <DriftTrace

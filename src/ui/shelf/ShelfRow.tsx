@@ -4,6 +4,7 @@ import { memo } from 'react';
 import type { Proposal } from '@/core/fit/proposal';
 import type { SampleSummary } from '@/core/library/entry';
 import { whyNotTagged } from '@/core/library/taggable';
+import { allDoubtWords } from '@/words/doubts';
 import { originalUrl, taggedUrl } from '../api/samples';
 import { useDraggedRow } from '../blend/DropIntoBlend';
 import { barsText, bpmText, keyOfRow, KIND_TEXT, lengthText } from '../pieces/figures';
@@ -108,8 +109,11 @@ export const ShelfRow = memo(function ShelfRow({
         <span className="flex items-center gap-1">
           <ProofMark proof={row.proof} tempoBpm={row.tempoBpm} />
           {row.doubts.length > 0 && (
-            <span title={row.doubts.join('\n')} className="text-look">
-              <TriangleAlert className="size-3.5" aria-label={`In doubt: ${row.doubts.join('; ')}`} />
+            <span title={allDoubtWords(row.doubts).join('\n')} className="text-look">
+              <TriangleAlert
+                className="size-3.5"
+                aria-label={`Uncertain: ${allDoubtWords(row.doubts).join('; ')}`}
+              />
             </span>
           )}
         </span>

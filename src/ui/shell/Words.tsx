@@ -106,8 +106,8 @@ const WORDS: { word: string; means: string; picture: ReactNode }[] = [
     ),
   },
   {
-    word: 'in doubt, to do',
-    means: 'In doubt: a value may be wrong. To do: something useful waits, and nothing is wrong.',
+    word: 'uncertain, to do',
+    means: 'Uncertain: a value may be wrong. To do: something useful waits, and nothing is wrong.',
     picture: (
       <Small>
         <path d="M22 10L34 32H10Z" stroke="var(--look)" strokeWidth="2" />

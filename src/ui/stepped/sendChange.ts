@@ -19,8 +19,7 @@ export async function sendChange<S, O>(
 }
 
 /** How much is on its way to one of them. */
-export const countOnTheWay = (calls: { kind: string }, id: string): number =>
-  countWaiting(rowOf(calls, id));
+export const countOnTheWay = (calls: { kind: string }, id: string): number => countWaiting(rowOf(calls, id));
 
 /** Resolves when all that was sent to one of them is answered. */
 export const settledChanges = (calls: { kind: string }, id: string): Promise<void> =>

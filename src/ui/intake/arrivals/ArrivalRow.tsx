@@ -4,6 +4,7 @@ import { ListTodo, TriangleAlert, type LucideIcon } from 'lucide-react';
 import { memo, useState } from 'react';
 import { toast } from 'sonner';
 import type { SampleSummary } from '@/core/library/entry';
+import { allDoubtWords } from '@/words/doubts';
 import { stopMeasuring } from '../../api/samples';
 import { bpmText, keyOfRow, KIND_TEXT, lengthText, percentText } from '../../pieces/figures';
 import { StandingMark } from '../../pieces/StandingMark';
@@ -114,7 +115,7 @@ export const ArrivalRow = memo(function ArrivalRow({
         {measuring ? (
           <MeasuringLine sampleId={row.sampleId} {...measuring} />
         ) : (
-          <Need fault={fault} doubts={row.doubts} todos={row.todos} />
+          <Need fault={fault} doubts={allDoubtWords(row.doubts)} todos={allDoubtWords(row.todos)} />
         )}
       </div>
     </div>

@@ -49,8 +49,10 @@ export function BinPanel({ selected }: { selected: readonly string[] }) {
         <>
           <span role="alert">
             Delete {counted(count)} for good?
-            {some ? '' : ` ${megabytes(bin.bytes)} become free.${hangingWords(bin.hanging, bin.samples)}`} This
-            cannot be undone.
+            {some
+              ? ''
+              : ` ${megabytes(bin.bytes)} become free.${hangingWords(bin.hanging, bin.samples)}`}{' '}
+            This cannot be undone.
           </span>
           <Button tone="strong" disabled={done !== null} onClick={() => void remove()}>
             {done === null ? `Delete ${counted(count)}` : `${done} of ${count} …`}
@@ -62,7 +64,8 @@ export function BinPanel({ selected }: { selected: readonly string[] }) {
       ) : (
         <>
           <span>
-            <b className="figures">{counted(bin.samples)}</b>, <span className="figures">{megabytes(bin.bytes)}</span>
+            <b className="figures">{counted(bin.samples)}</b>,{' '}
+            <span className="figures">{megabytes(bin.bytes)}</span>
           </span>
           <label className="flex items-center gap-1.5">
             Delete after

@@ -6,6 +6,7 @@ import { keyLabel } from '@/core/harmony/keyNames';
 import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/entry';
 import type { Measurement } from '@/core/measurement/schema';
 import { tempoRelation } from '@/core/readings/tempoRelation';
+import { allDoubtWords } from '@/words/doubts';
 import { Button } from '../../pieces/Button';
 import { KeyHint } from '../../pieces/KeyHint';
 import { bpmText, keyText, KIND_TEXT, percentText, signedText } from '../../pieces/figures';
@@ -87,12 +88,12 @@ export function Hand({ row, entry, hands }: Props) {
       </div>
       <div className="min-h-0 overflow-auto text-small">
         {row.kind === 'oneshot' && entry?.measurement && <OneShot measurement={entry.measurement} />}
-        <h3 className="text-tiny text-ink-soft">In doubt</h3>
+        <h3 className="text-tiny text-ink-soft">Uncertain</h3>
         {row.fault ? (
           <p className="text-one">{row.fault}</p>
         ) : row.doubts.length > 0 ? (
           <ul className="text-look">
-            {row.doubts.map((words) => (
+            {allDoubtWords(row.doubts).map((words) => (
               <li key={words}>{words}</li>
             ))}
           </ul>
@@ -100,14 +101,14 @@ export function Hand({ row, entry, hands }: Props) {
           <p className="text-ink-soft">
             {row.standing === 'arrived'
               ? 'It is not measured yet.'
-              : 'All sources agree; nothing is in doubt.'}
+              : 'All sources agree; nothing is uncertain.'}
           </p>
         )}
         {row.todos.length > 0 && (
           <>
             <h3 className="mt-1 text-tiny text-ink-soft">To do</h3>
             <ul>
-              {row.todos.map((words) => (
+              {allDoubtWords(row.todos).map((words) => (
                 <li key={words}>{words}</li>
               ))}
             </ul>

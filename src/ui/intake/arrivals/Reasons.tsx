@@ -1,5 +1,5 @@
 import clsx from 'clsx';
-import { DOUBT_SORTS, TO_DO_SORTS } from '@/core/library/needsALook';
+import { DOUBT_SORTS, TO_DO_SORTS } from '@/core/library/doubt';
 import type { IntakeQuery } from '@/core/library/shelfQuery';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
 

@@ -1,18 +1,12 @@
-import type { Measurement } from '../measurement/schema';
-import { EMPTY_STATE } from './settled';
-import {
-  DOUBT_BITS,
-  DOUBT_SORTS,
-  doubtsAbout,
-  NEED_SORTS,
-  needOf,
-  TO_DO_BITS,
-  TO_DO_SORTS,
-} from './needsALook';
-import { readName } from '../readings/nameReading';
-import type { Reading } from '../readings/reading';
-import { readTags } from '../readings/tagReading';
-import { tempoRelation } from '../readings/tempoRelation';
+import { DOUBT_BITS, DOUBT_SORTS, NEED_SORTS, TO_DO_BITS, TO_DO_SORTS } from '@/core/library/doubt';
+import { doubtsAbout, needOf } from '@/core/library/needsALook';
+import { EMPTY_STATE } from '@/core/library/settled';
+import type { Measurement } from '@/core/measurement/schema';
+import { readName } from '@/core/readings/nameReading';
+import type { Reading } from '@/core/readings/reading';
+import { readTags } from '@/core/readings/tagReading';
+import { tempoRelation } from '@/core/readings/tempoRelation';
+import { allDoubtWords, doubtWords } from './doubts';
 
 test.each([
   [164, 82, 'double'],
@@ -69,11 +63,11 @@ const measured: Measurement = {
   remarks: [],
 };
 
-const reasons = (...about: Parameters<typeof doubtsAbout>) => doubtsAbout(...about).map(({ words }) => words);
+const reasons = (...about: Parameters<typeof doubtsAbout>) => allDoubtWords(doubtsAbout(...about));
 
 test('a name that says the double gets its likely reason', () => {
   expect(reasons(measured, readName('Trapdoor 164 bpm.wav'))).toEqual([
-    'name says 164, measured 82: double?',
+    'file name says 164 BPM, measured 82: double?',
   ]);
 });
 
@@ -95,9 +89,9 @@ test('every doubt has its own words', () => {
     loop: { ...measured.loop!, start: 0.2 },
   };
   expect(reasons(doubtful, readName('Groove Em.wav'))).toEqual([
-    'name says E minor, measured D minor',
-    'tempo in doubt: 82 or 164',
-    'key in doubt: D minor',
+    'file name says E minor, measured D minor',
+    'tempo uncertain: 82 or 164',
+    'key uncertain: D minor',
     'tempo drifts',
     'not trimmed to bars',
   ]);
@@ -121,8 +115,8 @@ describe('what its stem set says', () => {
 
   test('is held against what was measured', () => {
     expect(reasons(measured, [tempo(164), key(11)])).toEqual([
-      'its stem set says 164, measured 82: double?',
-      'its stem set says B minor, measured D minor',
+      'stem set says 164 BPM, measured 82: double?',
+      'stem set says B minor, measured D minor',
     ]);
     expect(reasons(measured, [tempo(82), key(2)])).toEqual([]);
   });
@@ -130,8 +124,7 @@ describe('what its stem set says', () => {
   test('a stem is not asked to be trimmed: its silence keeps the set together', () => {
     const late: Measurement = { ...measured, loop: { ...measured.loop!, start: 0.2 } };
     const decided = { ...EMPTY_STATE, tempoChosen: false, keyChosen: false, inStemSet: false };
-    const words = (inStemSet: boolean) =>
-      doubtsAbout(late, [], { ...decided, inStemSet }).map((doubt) => doubt.words);
+    const words = (inStemSet: boolean) => doubtsAbout(late, [], { ...decided, inStemSet }).map(doubtWords);
     expect(words(false)).toEqual(['not trimmed to bars']);
     expect(words(true)).toEqual([]);
   });
@@ -139,8 +132,8 @@ describe('what its stem set says', () => {
   test('tells a stem whose bars stand elsewhere, also where the tempo is the same', () => {
     const one = (value: number): Reading => ({ ...tempo(0), property: 'one', value }) as Reading;
     // A bar of four at 82 BPM is 2.927 s.
-    expect(reasons(measured, [tempo(82), one(0.4)])).toEqual(['its stem set puts the one 400 ms later']);
-    expect(reasons(measured, [tempo(82), one(2.727)])).toEqual(['its stem set puts the one 200 ms earlier']);
+    expect(reasons(measured, [tempo(82), one(0.4)])).toEqual(['stem set says the one is 400 ms later']);
+    expect(reasons(measured, [tempo(82), one(2.727)])).toEqual(['stem set says the one is 200 ms earlier']);
     expect(reasons(measured, [tempo(82), one(5.86)])).toEqual([]);
     const moved = { tempoBpm: 82, one: 0.2, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null };
     const decided = { ...EMPTY_STATE, grid: moved, tempoChosen: false, keyChosen: false, inStemSet: true };
@@ -148,7 +141,7 @@ describe('what its stem set says', () => {
     const left = { ...decided, grid: { ...moved, one: 0 } };
     expect(reasons(measured, [tempo(82), one(0.4)], left)).toHaveLength(1);
     expect(reasons(measured, [tempo(164), one(0.4)])).toEqual([
-      'its stem set says 164, measured 82: double?',
+      'stem set says 164 BPM, measured 82: double?',
     ]);
   });
 
@@ -158,8 +151,8 @@ describe('what its stem set says', () => {
       tempo: { ...measured.tempo!, sureness: 0.4, alternatives: [{ bpm: 164, sureness: 0.35 }] },
       key: { ...measured.key!, sureness: 0.2 },
     };
-    expect(reasons(unsure, [])).toEqual(['tempo in doubt: 82 or 164', 'key in doubt: D minor']);
-    expect(reasons(unsure, [tempo(82.02)])).toEqual(['key in doubt: D minor']);
+    expect(reasons(unsure, [])).toEqual(['tempo uncertain: 82 or 164', 'key uncertain: D minor']);
+    expect(reasons(unsure, [tempo(82.02)])).toEqual(['key uncertain: D minor']);
     expect(reasons(unsure, [tempo(82.02), key(2)])).toEqual([]);
   });
 });
@@ -168,9 +161,9 @@ test('what a curator chose or accepted is no longer in doubt', () => {
   const readings = readName('Trapdoor 164 bpm Em.wav');
   const decided = { ...EMPTY_STATE, tempoChosen: false, keyChosen: false, inStemSet: false };
   expect(doubtsAbout(measured, readings, decided)).toHaveLength(2);
-  expect(
-    doubtsAbout(measured, readings, { ...decided, tempoChosen: true }).map(({ words }) => words),
-  ).toEqual(['name says E minor, measured D minor']);
+  expect(doubtsAbout(measured, readings, { ...decided, tempoChosen: true }).map(doubtWords)).toEqual([
+    'file name says E minor, measured D minor',
+  ]);
   expect(doubtsAbout(measured, readings, { ...decided, accepted: true })).toEqual([]);
 });
 
@@ -191,17 +184,17 @@ describe('what is not sure enough', () => {
   test('is in doubt below the levels that were found on unmet recordings, each property by itself', () => {
     const tempo = { ...measured.tempo!, alternatives: [{ bpm: 164, sureness: 0.2 }] };
     expect(reasons(unsure({ tempo: { ...tempo, sureness: 0.78 } }), [])).toEqual([
-      'tempo in doubt: 82 or 164',
+      'tempo uncertain: 82 or 164',
     ]);
     expect(reasons(unsure({ tempo: { ...tempo, sureness: 0.81 } }), [])).toEqual([]);
-    expect(reasons(unsure({ theOneSureness: 0.7 }), [])).toEqual(['the one in doubt: 70 % sure']);
+    expect(reasons(unsure({ theOneSureness: 0.7 }), [])).toEqual(['the one uncertain: confidence 70 %']);
     // Of a tempo in doubt the one is nothing of its own.
     expect(reasons(unsure({ theOneSureness: 0.5, tempo: { ...tempo, sureness: 0.5 } }), [])).toEqual([
-      'tempo in doubt: 82 or 164',
+      'tempo uncertain: 82 or 164',
     ]);
-    expect(reasons(unsure({ kindSureness: 0.6 }), [])).toEqual(['kind in doubt: a loop, or one sound']);
+    expect(reasons(unsure({ kindSureness: 0.6 }), [])).toEqual(['kind uncertain: loop or one-shot']);
     expect(reasons(unsure({ kind: 'oneshot', kindSureness: 0.6, loop: null }), [])).toEqual([
-      'kind in doubt: a one-shot, or a loop',
+      'kind uncertain: one-shot or loop',
     ]);
   });
 
@@ -220,7 +213,7 @@ describe('what is not sure enough', () => {
       tempo: { ...measured.tempo!, sureness: 0.3, steady: false },
       key: { ...measured.key!, sureness: 0.3 },
     });
-    expect(reasons(spoken, [])).toEqual(['speech: what recurs in it need be no beat, and no key']);
+    expect(reasons(spoken, [])).toEqual(['speech: what recurs in it need not be a beat, or a key']);
     expect(reasons({ ...spoken, spoken: false }, []).length).toBeGreaterThan(2);
   });
 
@@ -237,7 +230,7 @@ describe('what is not sure enough', () => {
     const character = { onsetsPerSecond: 0, centroidHz: 4000, flatness: 0.5, decaySeconds: null };
     const chroma = Array.from({ length: 12 }, () => 1 / 12);
     expect(reasons(unsure({ ...none, character, chroma }), [])).toEqual([
-      'noise that goes on, without hits or pitch',
+      'continuous noise without hits or pitch',
     ]);
   });
 });
@@ -254,10 +247,10 @@ describe('a grid that is held against its hits', () => {
 
   test('is one when its tempo is off, its one stands beside, or the player moves', () => {
     expect(reasons({ ...song, onsets: hits((beat) => beat * period * 1.002) }, [])).toEqual([
-      expect.stringMatching(/^the tempo is off: the hits fall behind the click/),
+      expect.stringMatching(/^grid does not match the audio: hits fall behind the click/),
     ]);
     expect(reasons({ ...song, onsets: hits((beat) => beat * period + 0.02) }, [])).toEqual([
-      'the one is off: hits are 20 ms late everywhere',
+      'grid does not match the audio: hits are 20 ms late everywhere',
     ]);
     const wander = (beat: number) => beat * period + 0.025 * Math.cos((beat / 31) * 4 * Math.PI);
     expect(reasons({ ...song, onsets: hits(wander) }, [])).toEqual([
@@ -278,9 +271,9 @@ describe('the meter and the bars', () => {
   };
 
   test('are in doubt where they are not sure, each in its words; where the meter is, so are the bars', () => {
-    expect(reasons(unsure(0.64, 0.95), [])).toEqual(['meter in doubt: 4/4, 64 % sure']);
-    expect(reasons(unsure(0.95, 0.7), [])).toEqual(['bars in doubt: 4, 70 % sure']);
-    expect(reasons(unsure(0.64, 0.7), [])).toEqual(['meter in doubt: 4/4, 64 % sure']);
+    expect(reasons(unsure(0.64, 0.95), [])).toEqual(['time signature uncertain: 4/4, confidence 64 %']);
+    expect(reasons(unsure(0.95, 0.7), [])).toEqual(['bars uncertain: 4, confidence 70 %']);
+    expect(reasons(unsure(0.64, 0.7), [])).toEqual(['time signature uncertain: 4/4, confidence 64 %']);
     expect(reasons(unsure(0.95, 0.85), [])).toEqual([]);
   });
 
@@ -294,7 +287,7 @@ describe('the meter and the bars', () => {
   test('are nothing of a one-shot, nor worth a word of their own where the tempo is in doubt', () => {
     expect(reasons({ ...unsure(0.5, 0.5), kind: 'oneshot' }, [])).toEqual([]);
     const tempo = { ...measured.tempo!, sureness: 0.4 };
-    expect(reasons({ ...unsure(0.5, 0.5), tempo }, [])).toEqual(['tempo in doubt: 82']);
+    expect(reasons({ ...unsure(0.5, 0.5), tempo }, [])).toEqual(['tempo uncertain: 82']);
   });
 });
 

@@ -1,5 +1,6 @@
-import type { Measurement } from '../measurement/schema';
-import { differencesOf, differencesText, type Planned } from './differences';
+import type { Measurement } from '@/core/measurement/schema';
+import { differences, differencesOf, type Planned } from '@/core/recipes/differences';
+import { differencesText } from './differences';
 
 const PLANNED: Planned = {
   ...{ frames: 441_000, sampleRate: 44_100, bars: 4, quieterDb: 0, peak: 0.8 },
@@ -28,25 +29,39 @@ test('what is as planned has no fault, and says its figures', () => {
   );
 });
 
-test.each<[string, Partial<Measurement>, number, string]>([
-  ['its length', { durationSeconds: 10 + 1 / 44_100 }, 0, 'it is 441001 frames long instead of 441000'],
+test.each<[string, Partial<Measurement>, number, string, string]>([
+  ['its length', { durationSeconds: 10 + 1 / 44_100 }, 0, 'length', '441001 frames long instead of 441000'],
   [
     'its tempo',
     { tempo: { bpm: 96.2, sureness: 0.9, alternatives: [], steady: true, bpmError: 0.002 } },
     0,
-    'it measures 96.2 BPM instead of 96',
+    'tempo',
+    'measures 96.2 BPM instead of 96',
   ],
   [
     'its key',
     { key: { tonic: 'B', mode: 'minor', sureness: 0.9, alternatives: [] } },
     0,
-    'it measures B minor instead of A minor',
+    'key',
+    'measures B minor instead of A minor',
   ],
-  ['its tuning', { tuningCents: 14 }, 0, 'it is 14 cents off its planned tuning'],
-  ['its hits', {}, 3.4, 'its hits are 3.4 ms from their places'],
-])('%s beyond its bound is a fault', (_, otherwise, late, fault) =>
-  expect(differencesOf(PLANNED, found(otherwise, late)).faults).toEqual([fault]),
-);
+  ['its tuning', { tuningCents: 14 }, 0, 'tuning', '14 cents off its planned tuning'],
+  ['its hits', {}, 3.4, 'hits', 'hits are 3.4 ms from their places'],
+])('%s beyond its bound is a fault', (_, otherwise, late, fault, words) => {
+  const said = differencesOf(PLANNED, found(otherwise, late));
+  expect(said.faults).toEqual([fault]);
+  expect(differencesText(said)).toContain(words);
+});
+
+test('faults that were kept as sentences are read as what they said', () => {
+  const said = differencesOf(PLANNED, found({}));
+  const kept = [
+    'it is 9 frames long instead of 8',
+    'it measures 96.2 BPM instead of 96',
+    'it measures B minor instead of A minor',
+  ];
+  expect(differences.parse({ ...said, faults: kept }).faults).toEqual(['length', 'tempo', 'key']);
+});
 
 test.each<[string, Partial<Measurement>]>([
   [

@@ -1,0 +1,82 @@
+import { keyLabel } from '@/core/harmony/keyNames';
+import type { Doubt, Reason, Witness } from '@/core/library/doubt';
+import { tempoRelation } from '@/core/readings/tempoRelation';
+
+const WITNESS: Record<Witness, string> = {
+  'file name': 'file name',
+  'embedded tag': 'tag',
+  'stem set': 'stem set',
+};
+const number = (bpm: number) => String(Math.round(bpm * 100) / 100);
+const percent = (share: number) => `${Math.round(100 * share)} %`;
+const MADE: Record<Extract<Reason, { code: 'not as planned' }>['in'], string> = {
+  length: 'the length',
+  tempo: 'the tempo',
+  key: 'the key',
+  tuning: 'the tuning',
+  hits: 'the places of hits',
+};
+
+/** A doubt, or what is to be done, as a short statement. */
+export function doubtWords(doubt: Reason | Doubt): string {
+  switch (doubt.code) {
+    case 'tempo disagrees': {
+      const { ratio, words } = tempoRelation(doubt.saysBpm, doubt.bpm);
+      const guess = ratio ? `: ${words}?` : '';
+      return `${WITNESS[doubt.by]} says ${number(doubt.saysBpm)} BPM, measured ${number(doubt.bpm)}${guess}`;
+    }
+    case 'key disagrees':
+      return `${WITNESS[doubt.by]} says ${keyLabel(doubt.says)}, measured ${keyLabel(doubt.key)}`;
+    case 'one disagrees': {
+      const { apartMs } = doubt;
+      return `stem set says the one is ${Math.round(Math.abs(apartMs))} ms ${apartMs < 0 ? 'earlier' : 'later'}`;
+    }
+    case 'tempo uncertain':
+      return `tempo uncertain: ${number(doubt.bpm)}${doubt.otherBpm === null ? '' : ` or ${number(doubt.otherBpm)}`}`;
+    case 'no tempo':
+      return 'no tempo found';
+    case 'one uncertain':
+      return `the one uncertain: confidence ${percent(doubt.sureness)}`;
+    case 'meter uncertain':
+      return `time signature uncertain: ${doubt.meter.beatsPerBar}/${doubt.meter.beatUnit}, confidence ${percent(doubt.sureness)}`;
+    case 'bars uncertain':
+      return `bars uncertain: ${doubt.bars}, confidence ${percent(doubt.sureness)}`;
+    case 'key uncertain':
+      return `key uncertain: ${keyLabel(doubt.key)}${doubt.other ? ` or ${keyLabel(doubt.other)}` : ''}`;
+    case 'kind uncertain':
+      return doubt.kind === 'oneshot'
+        ? 'kind uncertain: one-shot or loop'
+        : `kind uncertain: ${doubt.kind} or one-shot`;
+    case 'nothing to measure':
+      return NOTHING[doubt.what];
+    case 'grid leans':
+      return `grid does not match the audio: hits ${doubt.isLate ? 'fall behind' : 'run ahead of'} the click, 20 ms after ${doubt.barsUntil20Ms} ${doubt.barsUntil20Ms === 1 ? 'bar' : 'bars'}`;
+    case 'tempo moves':
+      return `the tempo moves: hits wander by ${doubt.wanderMs.toFixed(0)} ms around one tempo`;
+    case 'grid is beside':
+      return `grid does not match the audio: hits are ${Math.abs(doubt.medianMs).toFixed(0)} ms ${doubt.medianMs > 0 ? 'late' : 'early'} everywhere`;
+    case 'drifts':
+      return 'tempo drifts';
+    case 'not trimmed':
+      return 'not trimmed to bars';
+    case 'may be a stem':
+      return `may be a stem of “${doubt.set}”, not joined yet`;
+    case 'damaged':
+      return 'decoded with warnings';
+    case 'not as planned':
+      return `rendered otherwise than planned: ${MADE[doubt.in]} differs`;
+    case 'alike': {
+      const { relation, name, others } = doubt;
+      const more = others === 0 ? '' : ` and ${others} ${others === 1 ? 'other' : 'others'}`;
+      return `${relation} as “${name}”${more}`;
+    }
+  }
+}
+
+const NOTHING = {
+  speech: 'speech: what recurs in it need not be a beat, or a key',
+  silence: 'only silence',
+  noise: 'continuous noise without hits or pitch',
+} as const;
+
+export const allDoubtWords = (doubts: readonly Doubt[]): string[] => doubts.map(doubtWords);

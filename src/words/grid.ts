@@ -1,0 +1,23 @@
+import type { DriftFigures, GridFault } from '@/core/rhythm/drift';
+
+/** What is wrong with a grid, in a sentence. */
+export function gridWords(fault: GridFault, figures: DriftFigures): string {
+  const { medianMs, spreadMs, slopeMsPerBar, barsUntil20Ms, wanderMs, strays } = figures;
+  switch (fault) {
+    case 'unknown':
+      return 'Too few hits lie on the grid to judge it.';
+    case 'tempo':
+      return `The tempo is off: the hits ${slopeMsPerBar! > 0 ? 'fall behind' : 'run ahead of'} the click, 20 ms after ${Math.max(1, Math.round(barsUntil20Ms ?? 0))} bars.`;
+    case 'moving':
+      return `The tempo moves: hits wander by ${wanderMs!.toFixed(0)} ms around one tempo.`;
+    case 'place':
+      return `The one is off: hits are ${Math.abs(medianMs!).toFixed(0)} ms ${medianMs! > 0 ? 'late' : 'early'} everywhere.`;
+    case 'loose':
+      return `The hits lie loosely: ${spreadMs!.toFixed(0)} ms around the grid.`;
+    case 'fits': {
+      const but =
+        strays === 0 ? '' : `; ${strays === 1 ? 'one single hit is' : `${strays} single hits are`} off`;
+      return `The grid fits from beginning to end${but}.`;
+    }
+  }
+}
