@@ -12,7 +12,7 @@ import {
   statSync,
   writeFileSync,
 } from 'node:fs';
-import { createServer } from 'node:net';
+import getPort from 'get-port';
 import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { installDebian } from './install.mjs';
@@ -110,7 +110,7 @@ export async function startPostgres(folder, settings = []) {
 
   const password = readFileSync(passwordFile, 'utf8').trim();
   await endOldServer(cluster, run);
-  const port = await freePort();
+  const port = await getPort({ host: '127.0.0.1' });
   const logFile = join(cluster, 'server.log');
   const options = [
     `-p ${port}`,
@@ -184,16 +184,4 @@ function serverOf(cluster) {
   } catch {
     return null;
   }
-}
-
-/** @returns {Promise<number>} */
-function freePort() {
-  return new Promise((resolve, reject) => {
-    const server = createServer();
-    server.on('error', reject);
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = /** @type {import('node:net').AddressInfo} */ (server.address());
-      server.close(() => resolve(port));
-    });
-  });
 }

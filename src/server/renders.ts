@@ -1,6 +1,14 @@
 import { makingOf } from '@/core/recipes/making';
 import { RecipeError } from '@/core/recipes/recipeError';
-import { renderRequest, type Family } from '@/core/recipes/renders';
+import pLimit from 'p-limit';
+import type { z } from 'zod';
+import { recipeAtTarget } from '@/core/recipes/aims';
+import {
+  renderRequest,
+  targetRenderRequest,
+  type Family,
+  type targetRenderAnswer,
+} from '@/core/recipes/renders';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { sameGrid } from '@/core/rhythm/grid';
 import { outcomeWords } from '@/core/library/mix';
@@ -50,6 +58,37 @@ export async function makeRenders(input: unknown, hand: Hand): Promise<{ taskId:
   });
   log.info({ event: 'renders asked for', task: taskId, count });
   return { taskId };
+}
+
+/** Entries that are read at once. */
+const READ_AT_ONCE = 4;
+
+/**
+ * Puts the making of samples at a target into the queue: their recipes are written here, from what is settled of them now. Those that the
+ * target leaves as they are, and those that are not measured yet, are counted.
+ */
+export async function makeAtTarget(input: unknown, hand: Hand): Promise<z.infer<typeof targetRenderAnswer>> {
+  const { sampleIds, target, template, isSaved, packId } = targetRenderRequest.parse(input);
+  const { format, sampleRate } = target;
+  const reading = pLimit(READ_AT_ONCE);
+  const recipes = await Promise.all(
+    sampleIds.map((sampleId) =>
+      reading(async () => {
+        const entry = await readEntryOf(database(), sampleId);
+        try {
+          return entry && recipeAtTarget(entry, target, { format, sampleRate, template });
+        } catch (error) {
+          if (!(error instanceof RecipeError)) throw error;
+          throw new UserError(`“${entry!.summary.name}”: ${error.message}`, 422);
+        }
+      }),
+    ),
+  );
+  const wanted = recipes.filter((one) => one !== null);
+  const stays = sampleIds.length - wanted.length;
+  if (wanted.length === 0) return { taskId: null, made: 0, stays };
+  const { taskId } = await makeRenders({ recipes: wanted, isSaved, packId }, hand);
+  return { taskId, made: wanted.length, stays };
 }
 
 /** How a sample came to be, what was made of it, what else was made of its parent, and which blends and packs hold it. */

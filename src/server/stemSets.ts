@@ -1,8 +1,9 @@
 import type pg from 'pg';
 import { keyLabel } from '@/core/harmony/keyNames';
+import type { SampleSummary } from '@/core/library/entry';
 import { joinRequest, stemSetChange, type StemSet } from '@/core/library/stemSets';
 import { findStemSets, onsetEnvelope } from '@/core/stems/stemSets';
-import { rankForGrid, rankForKey } from '@/core/stems/rankStems';
+import { rankForGrid, rankForKey, type RankedStem } from '@/core/stems/rankStems';
 import { database } from '@/store/database';
 import { readSummaries } from '@/store/summaries';
 import * as store from '@/store/stemSets';
@@ -81,16 +82,52 @@ export async function changeSet(setId: string, input: unknown, hand: Hand): Prom
 /** All sets, or the one of a sample, with their stems ranked. */
 export async function stemSets(of: { sampleId: string } | null = null): Promise<StemSet[]> {
   const sets = of ? [await store.setOfAny(database(), [of.sampleId])] : await store.listStemSets();
-  return Promise.all(sets.flatMap((set) => (set ? [describe(set)] : [])));
+  const there = sets.filter((set) => set !== null);
+  const ids = [...new Set(there.flatMap(({ sampleIds }) => sampleIds))];
+  const [rows, versions] = await Promise.all([
+    readSummaries(database(), ids),
+    store.measuredVersions(database(), ids),
+  ]);
+  const rowOf = new Map(rows.map((row) => [row.sampleId, row]));
+  return Promise.all(there.map(async (set) => describe(set, await rankedStems(set, versions), rowOf)));
 }
 
-async function describe(set: store.StoredSet): Promise<StemSet> {
-  const stems = await store.measuredStems(database(), set.sampleIds);
-  const rows = await readSummaries(database(), set.sampleIds);
-  const grid = rankForGrid(stems);
-  const key = rankForKey(stems);
+interface Ranked {
+  grid: RankedStem[];
+  key: RankedStem[];
+  /** Where each begins to sound, seconds. */
+  soundsFrom: Map<string, number | null>;
+}
+
+/** What was ranked before, by the stems and when they were measured: measurements are read once. */
+const known = new Map<string, Ranked>();
+const MOST_KNOWN = 500;
+
+async function rankedStems(
+  { sampleIds }: store.StoredSet,
+  versions: ReadonlyMap<string, string>,
+): Promise<Ranked> {
+  const asked = sampleIds.map((id) => `${id} ${versions.get(id) ?? ''}`).join();
+  const before = known.get(asked);
+  if (before) return before;
+  const stems = await store.measuredStems(database(), sampleIds);
+  const ranked = {
+    grid: rankForGrid(stems),
+    key: rankForKey(stems),
+    soundsFrom: new Map(stems.map(({ id, measurement }) => [id, measurement.onsets[0]?.time ?? null])),
+  };
+  known.set(asked, ranked);
+  if (known.size > MOST_KNOWN) known.delete(known.keys().next().value!);
+  return ranked;
+}
+
+function describe(
+  set: store.StoredSet,
+  { grid, key, soundsFrom }: Ranked,
+  rowOf: ReadonlyMap<string, SampleSummary>,
+): StemSet {
   const members = grid.flatMap(({ id, reasons }, gridRank) => {
-    const row = rows.find(({ sampleId }) => sampleId === id);
+    const row = rowOf.get(id);
     const keyRank = key.findIndex((one) => one.id === id);
     if (!row) return [];
     return [
@@ -111,7 +148,7 @@ async function describe(set: store.StoredSet): Promise<StemSet> {
         gridReasons: reasons,
         keyRank,
         keyReasons: key[keyRank].reasons,
-        soundsFrom: stems.find((one) => one.id === id)!.measurement.onsets[0]?.time ?? null,
+        soundsFrom: soundsFrom.get(id) ?? null,
       },
     ];
   });

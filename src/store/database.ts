@@ -20,7 +20,7 @@ export function databaseUrl(): string {
 }
 
 /** All connections are in use, or the server does not answer: what was asked may be asked again. */
-export class BusyError extends Error {
+class BusyError extends Error {
   override name = 'BusyError';
 }
 

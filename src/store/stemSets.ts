@@ -156,6 +156,18 @@ export async function samplesOfLength(
   return rows.map(asStem);
 }
 
+/** When samples were measured last, by number. */
+export async function measuredVersions(
+  on: Queryable,
+  sampleIds: readonly string[],
+): Promise<Map<string, string>> {
+  const { rows } = await on.query(
+    'select sample_id as id, measured_at as at from samples where sample_id = any($1) and measured_at is not null',
+    [sampleIds],
+  );
+  return new Map(rows.map(({ id, at }) => [id, String(at)]));
+}
+
 /** Measured samples by number. */
 export async function measuredStems(on: Queryable, sampleIds: readonly string[]): Promise<MeasuredStem[]> {
   const { rows } = await on.query(

@@ -8,7 +8,7 @@ import { reportItem } from '@/store/longTasks';
 import type { TakenTask } from '@/store/tasks';
 import { logged } from './logged';
 import type { Lane } from './taskRunner';
-import type { MakingTask } from './taskThread';
+import type { MakingTask } from './threadMethods';
 import { threadPool } from './threadPool';
 
 /** How often progress is written, ms. */

@@ -1,15 +1,13 @@
 import { availableParallelism } from 'node:os';
 import workerpool from 'workerpool';
-import { laneFitted, type FitLane, type LaneToFit } from '@/server/tasks/fitLane';
+import { laneFitted, type FitLane } from '@/server/tasks/fitLane';
 import { measure } from '@/server/tasks/measure';
 import { mix } from '@/server/tasks/mix';
 import { packSample } from '@/server/tasks/pack';
 import { render } from '@/server/tasks/render';
 import type { TakenTask } from '@/store/tasks';
-import { threadPool, type ThreadEvent } from './threadPool';
-
-/** A task that makes sound. */
-export type MakingTask = TakenTask<'render'> | TakenTask<'mix'> | TakenTask<'pack'>;
+import type { ThreadEvent, ThreadMethods } from './threadMethods';
+import { threadPool } from './threadPool';
 
 /** Each holds a whole sample and what is made of it. */
 const MOST_LANE_THREADS = 4;
@@ -25,14 +23,12 @@ const fitLane: FitLane = (lane, rate, onProgress) => {
   return lanes.run('fitOneLane', [lane, rate], { onProgress: ({ share }) => onProgress(share) });
 };
 
-/** What a thread of the tasks process can do. Each method tells that it has begun, then how far it is. */
-const methods = {
-  async measureSample(task: TakenTask<'measure'>): Promise<void> {
+const methods: ThreadMethods = {
+  async measureSample(task) {
     tell({ kind: 'begun' });
     await measure(task, (stage, share) => tell({ kind: 'progress', stage, share }));
   },
-  /** `index`: of the recipe, the outcome, or the sample of the pack. */
-  async makeItem(task: MakingTask, position: number, index: number): Promise<void> {
+  async makeItem(task, position, index) {
     tell({ kind: 'begun' });
     const onProgress = (share: number) => tell({ kind: 'progress', stage: '', share });
     if (task.kind === 'mix') return mix(task as TakenTask<'mix'>, position, index, onProgress, fitLane);
@@ -40,7 +36,7 @@ const methods = {
     const { payload } = task as TakenTask<'render'>;
     return render(task as TakenTask<'render'>, position, payload.recipes[index], onProgress);
   },
-  async fitOneLane(lane: LaneToFit, rate: number): Promise<Float32Array[][]> {
+  async fitOneLane(lane, rate) {
     tell({ kind: 'begun' });
     const fits = await laneFitted(lane, rate, (share) => tell({ kind: 'progress', stage: '', share }));
     // Parts that are alike share what was made.
@@ -48,6 +44,5 @@ const methods = {
     return new workerpool.Transfer(fits, [...buffers]) as unknown as Float32Array[][];
   },
 };
-export type ThreadMethods = typeof methods;
 
-workerpool.worker(methods);
+workerpool.worker({ ...methods });

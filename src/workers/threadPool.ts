@@ -1,16 +1,13 @@
 import workerpool from 'workerpool';
-import type { ThreadMethods } from './taskThread';
-
-/** What a thread tells while it works. */
-export type ThreadEvent = { kind: 'begun' } | { kind: 'progress'; stage: string; share: number };
+import type { ThreadEvent, ThreadMethods } from './threadMethods';
 
 /** The work was stopped from outside: its thread was ended. */
-export class StoppedError extends Error {
+class StoppedError extends Error {
   override name = 'StoppedError';
 }
 
 /** A thread died before it began its work: no fault of what it was to do. */
-export class ThreadStartError extends Error {
+class ThreadStartError extends Error {
   override name = 'ThreadStartError';
 }
 

@@ -431,7 +431,7 @@ test('what is changed without reading what was measured leaves the same rows as 
   const all = [...ids, twin, doubtful];
   const rows = async () =>
     (await database().query('select * from settled order by sample_id')).rows.map(
-      ({ said_by, ...row }) => row,
+      ({ said_by: _, ...row }) => row,
     );
   const renewed = () => transaction((client) => changeInside(client, { do: 'renew' }, all, null)).then(rows);
   const [first, second] = ids;

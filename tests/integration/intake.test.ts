@@ -173,10 +173,10 @@ describe('stem sets', () => {
     const todos = async () =>
       Promise.all([...ids.values()].map(async (id) => (await readEntry(id)).summary.todos));
     for (const words of await todos())
-      expect(words).toContain('may be a stem of “Night Parade”, not joined yet');
+      expect(words).toContainEqual({ code: 'may be a stem', set: 'Night Parade', weight: 0.1 });
 
     await changeSet(set.setId, { state: 'joined' }, ANYBODY);
-    expect((await todos()).flat().join()).not.toContain('not joined yet');
+    expect((await todos()).flat().map(({ code }) => code)).not.toContain('may be a stem');
     const grids = async () =>
       Promise.all([...ids.values()].map(async (id) => (await readEntry(id)).settled.grid));
     const [first, ...others] = await grids();
@@ -260,7 +260,7 @@ describe('stem sets', () => {
     expect((await told(other)).find(({ property }) => property === 'tempo')!.value).toBe(59);
     await changeSet(set.setId, { remove: other }, ANYBODY);
     expect(await told(other)).toEqual([]);
-    expect((await readEntry(other)).summary.todos).toContain('not trimmed to bars');
+    expect((await readEntry(other)).summary.todos).toContainEqual({ code: 'not trimmed', weight: 0.15 });
     await changeSet(set.setId, { state: 'refused' }, ANYBODY);
     for (const id of ids) expect(await told(id)).toEqual([]);
   });

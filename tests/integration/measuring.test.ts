@@ -62,8 +62,10 @@ test('the same bytes under another name share one original and are said to be du
   expect(again).toMatchObject({ outcome: 'already here', sampleId: first.sampleId });
   expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(1);
   await measureAll();
-  expect((await readEntry(second.sampleId)).summary.todos).toContain('same bytes as “one.wav”');
-  expect((await readEntry(first.sampleId)).summary.todos.join()).not.toContain('same bytes');
+  expect((await readEntry(second.sampleId)).summary.todos).toContainEqual(
+    expect.objectContaining({ code: 'alike', relation: 'same bytes', name: 'one.wav' }),
+  );
+  expect((await readEntry(first.sampleId)).summary.todos.map(({ code }) => code)).not.toContain('alike');
 });
 
 test('measuring again adds readings and never overwrites a curator’s choice', async () => {

@@ -7,7 +7,7 @@ import { bulkStepsNow, doInBulk, undoBulk } from '@/server/change/bulk';
 import { ANYBODY } from '@/server/change';
 import { browseIntake, browseShelf } from '@/server/browse';
 import { readEntry } from '@/server/entry';
-import { familyOf, makeRenders } from '@/server/renders';
+import { familyOf, makeAtTarget, makeRenders } from '@/server/renders';
 import { tasksNow } from '@/server/tasks';
 import { closeDatabase, database } from '@/store/database';
 import { readOriginal, verifyOriginal } from '@/store/originalBytes';
@@ -142,6 +142,19 @@ test.each(FORMATS.filter((format) => format !== 'midi'))('%s says what it holds'
   if (format !== 'wav 32 float')
     expect(pcm.left.every((value) => Number.isInteger(value * 2 ** (bits - 1)))).toBe(true);
   expect((await familyOf(one.summary.sampleId)).made!.differences.faults).toEqual([]);
+});
+
+test('samples are made at a target by their numbers alone; what stays as it is is counted', async () => {
+  const ids = [await measuredLoop('one.wav', 3), await measuredLoop('two.wav', 4)];
+  const target = { tempoBpm: 91, key: null, format: 'wav 16' } as const;
+  const answer = await makeAtTarget({ sampleIds: ids, target, template: '{name} {bpm}' }, ANYBODY);
+  expect(answer).toMatchObject({ made: 2, stays: 0 });
+  await renderAll();
+  const { children } = await familyOf(ids[0]);
+  expect(children.map(({ name }) => name)).toEqual(['one 91.wav']);
+  const made = children[0].sampleId;
+  const again = await makeAtTarget({ sampleIds: [made], target, template: '{name}' }, ANYBODY);
+  expect(again).toEqual({ taskId: null, made: 0, stays: 1 });
 });
 
 test('the same recipe twice makes one sample; another makes one beside it', async () => {

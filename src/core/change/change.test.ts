@@ -33,7 +33,7 @@ function sample(sampleId: string, more: Partial<SliceSample> = {}): SliceSample 
   return {
     ...{ sampleId, arrivedAs: `${sampleId}.wav`, folder: '', arrivedAt: NOW, sha256: sampleId },
     ...{ durationSeconds: 8, kind: 'loop', fault: null, warnings: [], measurement: measured },
-    ...{ isMeasured: true, kept: null },
+    ...{ isMeasured: more.measurement !== null, kept: null },
     ...{ mergedInto: null, savedAt: null, binnedAt: null, current, lastSequence: 1, byCurator: false },
     ...{ previous: null, following: null, offPlan: [], readings: [], proofs: [], ...more },
   };

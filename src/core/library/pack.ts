@@ -13,7 +13,7 @@ export const PACKED_AS = ['tagged', 'original', 'none'] as const;
 export const PACK_FOLDERS = ['together', 'kind', 'part', 'folder'] as const;
 
 /** A tempo, a key or both that every sample is also written at. */
-const packTarget = z
+export const packTarget = z
   .object({
     tempoBpm: z.number().min(BLEND_TEMPI.least).max(BLEND_TEMPI.most).nullable(),
     key: keyValue.nullable(),

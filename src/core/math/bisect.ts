@@ -1,23 +1,7 @@
+import { bisectLeft, bisectRight } from 'd3-array';
+
 /** Index of the first of rising values that is not before `x`; their count when all are. */
-export function firstNotBefore(values: ArrayLike<number>, x: number): number {
-  let low = 0;
-  let high = values.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (values[middle] < x) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
+export const firstNotBefore = (values: ArrayLike<number>, x: number): number => bisectLeft(values, x);
 
 /** Index of the last of rising values that is not after `x`; −1 when all are. */
-export function lastNotAfter(values: ArrayLike<number>, x: number): number {
-  let low = 0;
-  let high = values.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (values[middle] <= x) low = middle + 1;
-    else high = middle;
-  }
-  return low - 1;
-}
+export const lastNotAfter = (values: ArrayLike<number>, x: number): number => bisectRight(values, x) - 1;

@@ -1,9 +1,10 @@
+import { median as medianOf } from 'd3-array';
+
 /** Median; the mean of the two middle values for even counts. Throws RangeError for nothing. */
 export function median(values: readonly number[]): number {
-  if (values.length === 0) throw new RangeError('median of nothing');
-  const sorted = [...values].sort((a, b) => a - b);
-  const half = sorted.length >> 1;
-  return sorted.length % 2 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2;
+  const found = medianOf(values);
+  if (found === undefined) throw new RangeError('median of nothing');
+  return found;
 }
 
 /** The value in the middle, of two the upper: always one that was there. Throws RangeError for nothing. */

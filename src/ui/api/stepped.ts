@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { steppedOf, type Stepped, type SteppedKind } from '@/core/library/stepped';
+import { steppedOf, type ChangeOf, type Stepped, type SteppedKind } from '@/core/library/stepped';
 import { call, json, nothing } from './request';
 
 /** What a page asks of blends, or of packs. */
@@ -10,6 +10,8 @@ export interface SteppedCalls<S, O, R> {
   make: (of: { name?: string; copyOf?: string }) => Promise<Stepped<S>>;
   /** Where changes of one are asked for (`stepped/sendChange`). */
   at: (id: string) => string;
+  /** A change as it is sent. */
+  body: (change: ChangeOf<O>) => object;
   /** What the server answers to a change. */
   parse: (answer: unknown) => Stepped<S>;
   throwAway: (id: string) => Promise<unknown>;
@@ -30,6 +32,7 @@ export function steppedCalls<S, O, R>(
     fetch: (id, signal) => call(kept, at(id), { signal }),
     make: (of) => call(kept, `/api/${kind}s`, json('POST', of)),
     at,
+    body: (change) => change,
     parse: (answer) => kept.parse(answer),
     throwAway: (id) => call(nothing, at(id), { method: 'DELETE' }),
     takeBack: (id) => call(nothing, at(id), { method: 'PUT' }),

@@ -9,7 +9,7 @@ export interface NoteMessage {
 }
 
 /** What else a keyboard tells of its playing: pedals and other controllers, pitch bend, pressure, program. */
-export interface ControlMessage {
+interface ControlMessage {
   /** Status byte and data of the MIDI 1.0 protocol. */
   bytes: readonly number[];
   /** On the page's clock, ms. */

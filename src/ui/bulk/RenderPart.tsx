@@ -1,5 +1,5 @@
 'use client';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { AudioWriteFormat, Recipe } from '@/core/library/recipe';
@@ -7,8 +7,9 @@ import type { Target as Chosen } from '@/core/library/orders';
 import type { SampleSummary } from '@/core/library/entry';
 import { recipeAtTarget, USUAL_NAME, type Writing } from '@/core/recipes/aims';
 import { targetName } from '@/core/packs/contents';
+import { MOST_RENDERS } from '@/core/recipes/renders';
 import { recipeWords } from '@/core/recipes/recipeWords';
-import { askRenders } from '../api/renders';
+import { askAtTarget } from '../api/renders';
 import { entryQuery } from '../api/useEntry';
 import { Button } from '../pieces/Button';
 import { Labelled, TextField } from '../pieces/Field';
@@ -24,12 +25,8 @@ interface Props {
   onEnd: () => void;
 }
 
-/** More at once is asked for in several goes. */
-const AT_ONCE = 500;
-
 /** Makes all chosen samples at the target: each by the proposal that it is heard by. */
 export function RenderPart({ targets, sample, onEnd }: Props) {
-  const queries = useQueryClient();
   const state = useTarget();
   const target = aimOf(state);
   const [format, setFormat] = useState<AudioWriteFormat>('wav 24');
@@ -44,25 +41,20 @@ export function RenderPart({ targets, sample, onEnd }: Props) {
   const atText = targetName(target);
   const make = async () => {
     setAsking(true);
-    const recipes: Recipe[] = [];
-    let stays = 0;
     try {
-      for (const { sampleId } of targets.slice(0, AT_ONCE)) {
-        const one = await queries.fetchQuery(entryQuery(sampleId));
-        const wanted = recipeAtTarget(one, target, writing);
-        if (wanted) recipes.push(wanted);
-        else stays++;
-      }
-      if (recipes.length > 0)
-        await askRenders({ recipes, isSaved, packId: await packOfChoice(pack, `At ${atText}`) });
+      const { made, stays } = await askAtTarget({
+        sampleIds: targets.slice(0, MOST_RENDERS).map(({ sampleId }) => sampleId),
+        target: { ...target, format, sampleRate },
+        ...{ template, isSaved, packId: await packOfChoice(pack, `At ${atText}`) },
+      });
       const rest = stays > 0 ? ` ${stays} ${stays === 1 ? 'is' : 'are'} at the target already.` : '';
       toast(
-        recipes.length > 0
-          ? `${recipes.length} ${recipes.length === 1 ? 'sample is' : 'samples are'} being made.${rest}`
+        made > 0
+          ? `${made} ${made === 1 ? 'sample is' : 'samples are'} being made.${rest}`
           : `Nothing to be made.${rest}`,
       );
-      if (targets.length > AT_ONCE)
-        toast(`The first ${AT_ONCE} of the ${targets.length} chosen; the others in another go.`);
+      if (targets.length > MOST_RENDERS)
+        toast(`The first ${MOST_RENDERS} of the ${targets.length} chosen; the others in another go.`);
       onEnd();
     } catch (error) {
       toast.error((error as Error).message);

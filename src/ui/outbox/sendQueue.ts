@@ -27,7 +27,7 @@ export type NewChange = Pick<Change, 'path' | 'body' | 'words'> & { base?: Base 
 /** Sends a change; returns the server's answer, throws RefusedError. */
 export type Send = (change: Pick<Change, 'id' | 'path' | 'body'>) => Promise<unknown>;
 
-export interface QueueState {
+interface QueueState {
   /** Changes that are not stored, oldest first. */
   waiting: readonly Change[];
   /** Why they are not there yet, when the server cannot be reached; they are sent again by themselves. */

@@ -4,7 +4,7 @@ import type { SteppedCalls } from '../api/stepped';
 import { countWaiting, queueOf } from '../outbox/queues';
 import { forgetLast, lastOf, rememberLast } from './last';
 
-type Kind<S, O> = Pick<SteppedCalls<S, O, unknown>, 'kind' | 'at' | 'parse'>;
+type Kind<S, O> = Pick<SteppedCalls<S, O, unknown>, 'kind' | 'at' | 'body' | 'parse'>;
 
 const rowOf = ({ kind }: { kind: string }, id: string) => `${kind} ${id}`;
 
@@ -15,7 +15,9 @@ export async function sendChange<S, O>(
   change: ChangeOf<O>,
 ): Promise<Stepped<S>> {
   const words = change.do === 'order' ? change.words : change.do;
-  return calls.parse(await queueOf(rowOf(calls, id)).add({ path: calls.at(id), body: change, words }));
+  return calls.parse(
+    await queueOf(rowOf(calls, id)).add({ path: calls.at(id), body: calls.body(change), words }),
+  );
 }
 
 /** How much is on its way to one of them. */
