@@ -26,7 +26,6 @@ alter table stem_sets drop constraint stem_sets_grid_from_fkey,
   add constraint stem_sets_grid_from_fkey foreign key (grid_from) references samples on delete set null;
 alter table stem_sets drop constraint stem_sets_key_from_fkey,
   add constraint stem_sets_key_from_fkey foreign key (key_from) references samples on delete set null;
-create index settled_binned on settled (binned_at) where binned_at is not null;
 create index samples_merged_into on samples (merged_into) where merged_into is not null;
 create index stem_sets_grid_from on stem_sets (grid_from);
 create index stem_sets_key_from on stem_sets (key_from);
