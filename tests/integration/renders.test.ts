@@ -15,6 +15,7 @@ import { listWaveChunks } from '@/core/formats/waveChunks';
 import { byteReader } from '@/core/formats/byteReader';
 import { inBlocks } from '../support/bytes';
 import { rehearsalPiano } from '@/demo/performance';
+import { drumFile } from '../support/files';
 import { askNow, bring, measureAll, emptyLibrary, measuredLoop, renderAll } from '../support/library';
 
 beforeEach(emptyLibrary);
