@@ -145,6 +145,14 @@ export async function recordMeasured(
   );
 }
 
+/** Adds a warning to those of a sample's decoding. */
+export async function addWarning(on: Queryable, sampleId: string, words: string): Promise<void> {
+  await on.query('update samples set warnings = warnings || $2::text where sample_id = $1', [
+    sampleId,
+    words,
+  ]);
+}
+
 /** Writes the hash of a sample's decoded audio, by which the same audio is known again. */
 export async function recordAudioHash(
   on: Queryable,

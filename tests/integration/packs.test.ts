@@ -488,4 +488,23 @@ describe('a pack that is taken in again', () => {
     );
     expect((await database().query('select count(*) as n from pack_notes')).rows[0].n).toBe(0);
   });
+
+  test('a note that no text can hold, or with values that cannot be, costs itself: the sound comes in, and it is said', async () => {
+    await emptyLibrary();
+    const broken = await zipped(files, (path, bytes) => {
+      if (!path.endsWith('.grento.json')) return bytes;
+      const own = JSON.parse(bytes.toString());
+      if (path.endsWith('pulley.grento.json')) own.settled.note = `torn${String.fromCharCode(0)}`;
+      else own.settled.grid.one = 5000;
+      return Buffer.from(JSON.stringify(own));
+    });
+    const after = await unpacked(broken);
+    expect(after.map(({ summary }) => summary.fault)).toEqual(after.map(() => null));
+    expect(after.every(({ settled }) => settled.grid === null || settled.grid.one < 100)).toBe(true);
+    const [{ faults }] = (await tasksNow()).tasks;
+    expect(faults.map(({ fault }) => fault)).toEqual([expect.stringContaining('is not what Grento writes')]);
+    expect(after.flatMap(({ warnings }) => warnings).join()).toMatch(
+      /What its pack says of it cannot be, .* lies more than 60 s outside of the audio/,
+    );
+  });
 });

@@ -20,6 +20,7 @@ import { endTask, type TakenTask } from '@/store/tasks';
 import { writeTraces } from '@/store/traces';
 import {
   readSampleFile,
+  addWarning,
   recordAudioHash,
   recordFault,
   recordMeasured,
@@ -106,13 +107,16 @@ async function recordIdentity(
   if (print) await writePrint(client, sampleId, print.words, print.chosen);
 }
 
-/** Settles what a pack knows of a sample; what cannot be (another hand's numbers) is left as it was measured. */
+/** Settles what a pack knows of a sample; what cannot be (another hand's numbers) is left as it was measured, and told. */
 async function settleUnpacked(client: pg.PoolClient, sampleId: string, own: OwnFile): Promise<void> {
   try {
     await changeInside(client, { do: 'unpacked', sampleId, own }, [sampleId], ANYBODY);
   } catch (error) {
     if (!(error instanceof RefusedChange)) throw error;
     log.warn({ event: 'note of a pack refused', sample: sampleId, message: error.message });
+    const words = `What its pack says of it cannot be, and was not taken over: ${error.message}`;
+    await addWarning(client, sampleId, words);
+    await changeInside(client, { do: 'renew' }, [sampleId], null);
   }
 }
 

@@ -1,24 +1,12 @@
-import { useSyncExternalStore } from 'react';
+import { useStore } from 'zustand';
+import { createStore } from 'zustand/vanilla';
 
-let isThere = true;
-const listeners = new Set<() => void>();
+const line = createStore(() => ({ isThere: true }));
 
 /** Says whether Grento answers. */
-export function noteLine(now: boolean): void {
-  if (now === isThere) return;
-  isThere = now;
-  listeners.forEach((listener) => listener());
-}
-
-const subscribe = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
+export const noteLine = (isThere: boolean): void => {
+  if (isThere !== line.getState().isThere) line.setState({ isThere });
 };
 
 /** Whether Grento answers, as far as the page knows. */
-export const useLine = (): boolean =>
-  useSyncExternalStore(
-    subscribe,
-    () => isThere,
-    () => true,
-  );
+export const useLine = (): boolean => useStore(line, ({ isThere }) => isThere);

@@ -1,7 +1,9 @@
 import { useSyncExternalStore } from 'react';
+import { createStore } from 'zustand/vanilla';
 
 const KEY = 'grento-curator';
-const listeners = new Set<() => void>();
+/** Counts what was chosen here; what is chosen in another tab its storage event tells. */
+const chosen = createStore(() => 0);
 
 /** The curator that this browser was said to belong to; null: whoever was there first. */
 export function storedCurator(): string | null {
@@ -10,7 +12,7 @@ export function storedCurator(): string | null {
 
 export function rememberCurator(curatorId: string) {
   localStorage.setItem(KEY, curatorId);
-  listeners.forEach((listener) => listener());
+  chosen.setState((count) => count + 1, true);
 }
 
 /** … and renders anew when another is chosen, also in another tab. */
@@ -19,10 +21,10 @@ export function useStoredCurator(): string | null {
 }
 
 function subscribe(listener: () => void) {
-  listeners.add(listener);
+  const stop = chosen.subscribe(listener);
   window.addEventListener('storage', listener);
   return () => {
-    listeners.delete(listener);
+    stop();
     window.removeEventListener('storage', listener);
   };
 }

@@ -1,3 +1,4 @@
+import { createStore } from 'zustand/vanilla';
 import { clickSound } from '@/core/playing/clickSound';
 import { drumSamples } from '@/core/playing/drumPattern';
 import { barsBefore } from '@/core/playing/clock';
@@ -22,8 +23,7 @@ import { Voices, type Sounding } from './voices';
  * with `useEngine`, and the place that is heard with `usePlayhead`; everything can be changed while it plays.
  */
 class Engine {
-  private state: EngineState = beginningState();
-  private readonly listeners = new Set<() => void>();
+  private readonly store = createStore(beginningState);
   private readonly thread = new SoundThread(
     (report) => this.hear(report),
     () => this.tellAll(),
@@ -68,16 +68,16 @@ class Engine {
     return this.target.isOn ? this.target : this.ruler.isOn ? this.ruler : null;
   }
 
-  subscribe = (listener: () => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
+  subscribe = (listener: () => void) => this.store.subscribe(listener);
 
-  getState = () => this.state;
+  getState = () => this.store.getState();
+
+  private get state(): EngineState {
+    return this.store.getState();
+  }
 
   private set(patch: Partial<EngineState>) {
-    this.state = { ...this.state, ...patch };
-    this.listeners.forEach((listener) => listener());
+    this.store.setState(patch);
   }
 
   /** Opens a sample, unless it is open already; the clock is then its own, and it sounds alone. */
@@ -363,7 +363,8 @@ class Engine {
   seek(time: number) {
     this.cue = Math.max(0, time);
     if (this.state.status === 'playing' || this.pending) void this.play(this.cue);
-    else this.listeners.forEach((listener) => listener());
+    // The playhead stands elsewhere: a state of its own, with the same in it.
+    else this.set({});
   }
 
   /** The time that is heard now (or that playing would begin at), seconds. */

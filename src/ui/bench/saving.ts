@@ -1,19 +1,13 @@
-import { useSyncExternalStore } from 'react';
+import { useStore } from 'zustand';
+import { createStore } from 'zustand/vanilla';
 import type { Bench } from './useBench';
 import { allDoubtWords } from '@/words/doubts';
 
 /** The browser keeps that nobody wants to be asked. */
 const UNASKED = 'grento-save-unasked';
-let askedFor: string | null = null;
-const listeners = new Set<() => void>();
-const ask = (sampleId: string | null) => {
-  askedFor = sampleId;
-  listeners.forEach((listener) => listener());
-};
-const subscribe = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
+/** The sample about which it is asked whether it is to be saved all the same. */
+const asked = createStore<{ sampleId: string | null }>(() => ({ sampleId: null }));
+const ask = (sampleId: string | null) => asked.setState({ sampleId });
 
 /** What speaks against saving a sample unasked, in words: doubts, and a grid that nobody proved. */
 export function againstSaving({ entry: { summary, settled } }: Bench): string[] {
@@ -31,20 +25,16 @@ const store = (bench: Bench) => {
 export function save(bench: Bench): void {
   const { sampleId, standing } = bench.entry.summary;
   if (standing === 'arrived' || standing === 'saved') return;
-  const isAsked = askedFor === sampleId || localStorage.getItem(UNASKED) === 'yes';
+  const isAsked = asked.getState().sampleId === sampleId || localStorage.getItem(UNASKED) === 'yes';
   if (isAsked || againstSaving(bench).length === 0) store(bench);
   else ask(sampleId);
 }
 
 /** Whether it is asked if a sample is to be saved all the same, and the two answers. */
 export function useSaving(bench: Bench) {
-  const asked = useSyncExternalStore(
-    subscribe,
-    () => askedFor,
-    () => null,
-  );
+  const askedFor = useStore(asked, ({ sampleId }) => sampleId);
   return {
-    isAsking: asked === bench.entry.summary.sampleId,
+    isAsking: askedFor === bench.entry.summary.sampleId,
     confirm: (never: boolean) => {
       if (never) localStorage.setItem(UNASKED, 'yes');
       store(bench);

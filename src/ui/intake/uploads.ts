@@ -1,4 +1,5 @@
 import { takenIn, type TakenIn } from '@/core/library/arrivals';
+import { createStore } from 'zustand/vanilla';
 import { askKnown } from '../api/intake';
 import { isPassing, restAfter } from '../outbox/passing';
 
@@ -62,22 +63,18 @@ class Uploads {
   private brokenOff = new Map<number, number>();
   /** Files that are taken in whatever lies in the bin. */
   private anew = new Set<number>();
-  private listeners = new Set<() => void>();
   private nextId = 1;
   private changeTimer: ReturnType<typeof setTimeout> | null = null;
-  private state: UploadsState = NONE;
+  private readonly store = createStore(() => NONE);
   /** While Grento is away nothing is sent but one file, to find out whether it is back. */
   private restUntil = 0;
   private tries = 0;
   private begun = 0;
   private sentSinceBegun = 0;
 
-  subscribe = (listener: () => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
+  subscribe = (listener: () => void) => this.store.subscribe(listener);
 
-  getState = () => this.state;
+  getState = () => this.store.getState();
   static none = () => NONE;
 
   /** Puts files into the row. Each carries the folder that it was dropped with. */
@@ -284,8 +281,7 @@ class Uploads {
   private changed() {
     this.changeTimer ??= setTimeout(() => {
       this.changeTimer = null;
-      this.state = this.summary();
-      this.listeners.forEach((listener) => listener());
+      this.store.setState(this.summary(), true);
     }, 100);
   }
 

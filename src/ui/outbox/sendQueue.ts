@@ -1,3 +1,4 @@
+import { createStore } from 'zustand/vanilla';
 import { RefusedError } from '../api/request';
 import { isPassing, restAfter } from './passing';
 
@@ -64,10 +65,9 @@ function sizeOf(body: object): number {
  * of every change of what waits.
  */
 export class SendQueue {
-  private state = EMPTY;
+  private readonly store = createStore(() => EMPTY);
   private waiting: Change[] = [];
   private ends = new Map<string, { resolve: (answer: unknown) => void; reject: (error: Error) => void }>();
-  private listeners = new Set<() => void>();
   private events = new Set<QueueEvents>();
   private isSending = false;
   private retry: ReturnType<typeof setTimeout> | undefined;
@@ -80,12 +80,9 @@ export class SendQueue {
     private readonly onChange: (waiting: readonly Change[]) => void = () => {},
   ) {}
 
-  subscribe = (listener: () => void) => {
-    this.listeners.add(listener);
-    return () => this.listeners.delete(listener);
-  };
+  subscribe = (listener: () => void) => this.store.subscribe(listener);
 
-  getState = () => this.state;
+  getState = () => this.store.getState();
 
   /** Tells somebody from now on; returns how that ends. */
   tell(events: QueueEvents): () => void {
@@ -213,9 +210,9 @@ export class SendQueue {
     end?.reject(error);
   }
 
-  private changed(trouble: string | null = this.state.trouble) {
-    this.state = { waiting: [...this.waiting], trouble: this.waiting.length ? trouble : null };
-    this.onChange(this.state.waiting);
-    this.listeners.forEach((listener) => listener());
+  private changed(trouble: string | null = this.getState().trouble) {
+    const waiting = [...this.waiting];
+    this.onChange(waiting);
+    this.store.setState({ waiting, trouble: waiting.length ? trouble : null });
   }
 }

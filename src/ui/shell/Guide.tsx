@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useState, useSyncExternalStore, type ReactNode } from 'react';
+import { createStore } from 'zustand/vanilla';
 import { fetchIntake } from '../api/intake';
 import { Button } from '../pieces/Button';
 import { KeyHint } from '../pieces/KeyHint';
@@ -9,15 +10,11 @@ import { KeyHint } from '../pieces/KeyHint';
 /** Where somebody is in the guide: a step, or that it was left. Kept in the browser. */
 const KEPT = 'grento-guide';
 const LEFT = 'left';
-const listeners = new Set<() => void>();
-const subscribe = (listener: () => void) => {
-  listeners.add(listener);
-  return () => listeners.delete(listener);
-};
+const changes = createStore(() => 0);
 const kept = () => localStorage.getItem(KEPT);
 const keep = (value: string) => {
   localStorage.setItem(KEPT, value);
-  listeners.forEach((listener) => listener());
+  changes.setState((count) => count + 1, true);
 };
 
 /** Begins the guide anew, from wherever it is asked for. */
@@ -81,7 +78,7 @@ const STEPS: { title: string; words: ReactNode; at: 'intake' | 'song' | 'shelf' 
 
 /** A way through the demo library in five steps, shown where that library is and nobody has left the guide yet. */
 export function Guide() {
-  const value = useSyncExternalStore(subscribe, kept, () => LEFT);
+  const value = useSyncExternalStore(changes.subscribe, kept, () => LEFT);
   const [hasBegun] = useState(() => value !== null);
   const { data } = useQuery({
     queryKey: ['guide'],

@@ -1,5 +1,7 @@
 'use client';
-import { useEffect, useLayoutEffect, useRef, useSyncExternalStore } from 'react';
+import { useEffect, useLayoutEffect, useRef } from 'react';
+import { useStore } from 'zustand';
+import { createStore } from 'zustand/vanilla';
 
 /** One key of a screen: what it is called on the sheet, which event it answers to, what it does. */
 export interface KeyAction {
@@ -29,13 +31,13 @@ export function character(typed: string): (event: KeyboardEvent) => boolean {
 }
 
 const sheets = new Set<{ actions: readonly KeyAction[] }>();
-const listeners = new Set<() => void>();
-let listed: readonly KeyAction[] = [];
+const listed = createStore<readonly KeyAction[]>(() => []);
 
-function relist() {
-  listed = [...sheets].flatMap(({ actions }) => actions);
-  listeners.forEach((listener) => listener());
-}
+const relist = () =>
+  listed.setState(
+    [...sheets].flatMap(({ actions }) => actions),
+    true,
+  );
 
 /** Puts a screen's keys to work while it is shown. They rest while something is typed into a field. */
 export function useKeys(actions: readonly KeyAction[]) {
@@ -66,14 +68,7 @@ export function useKeys(actions: readonly KeyAction[]) {
 
 /** All keys that work on the present screen. */
 export function useListedKeys(): readonly KeyAction[] {
-  return useSyncExternalStore(
-    (listener) => {
-      listeners.add(listener);
-      return () => listeners.delete(listener);
-    },
-    () => listed,
-    () => [],
-  );
+  return useStore(listed);
 }
 
 /** Whether a key is written into something, or presses what has the focus. */

@@ -1,5 +1,6 @@
 'use client';
 import { useSyncExternalStore } from 'react';
+import { createStore } from 'zustand/vanilla';
 import { z } from 'zod';
 import { keyValue } from '@/core/harmony/keyValue';
 import type { Target } from '@/core/fit/proposal';
@@ -34,8 +35,8 @@ const OFF: TargetState = {
 };
 const KEPT = 'grento-target';
 
-let state: TargetState | null = null;
-const listeners = new Set<() => void>();
+/** Null before anybody asked. */
+const target = createStore<{ now: TargetState | null }>(() => ({ now: null }));
 
 /** What an address says of the target; null where it says nothing. */
 function targetIn(params: URLSearchParams): TargetState | null {
@@ -72,13 +73,16 @@ function kept(): TargetState {
 }
 
 function read(): TargetState {
-  if (state) return state;
+  const { now } = target.getState();
+  if (now) return now;
   const said = targetIn(new URLSearchParams(location.search));
   if (said) keep(said);
-  return (state = said ?? kept());
+  const found = said ?? kept();
+  target.setState({ now: found });
+  return found;
 }
 
-const keep = (target: TargetState) => localStorage.setItem(KEPT, JSON.stringify(target));
+const keep = (state: TargetState) => localStorage.setItem(KEPT, JSON.stringify(state));
 
 /** The target as it is now. */
 export const targetNow = (): TargetState => (typeof window === 'undefined' ? OFF : read());
@@ -86,19 +90,14 @@ export const targetNow = (): TargetState => (typeof window === 'undefined' ? OFF
 export function setTarget(patch: Partial<TargetState>) {
   const next = { ...targetNow(), ...patch };
   // A target of nothing is none.
-  state = { ...next, isOn: next.isOn && (next.tempoBpm !== null || next.key !== null) };
-  keep(state);
-  listeners.forEach((listener) => listener());
+  const now = { ...next, isOn: next.isOn && (next.tempoBpm !== null || next.key !== null) };
+  keep(now);
+  target.setState({ now });
 }
 
 /** What everything is played at; both null while the target is off. */
 export const aimOf = ({ isOn, tempoBpm, key, isTape }: TargetState): Target =>
   isOn ? { tempoBpm, key, isTape } : { tempoBpm: null, key: null, isTape: false };
 
-const listen = (listener: () => void) => {
-  listeners.add(listener);
-  return () => void listeners.delete(listener);
-};
-
 /** The target, kept in this browser and said by the address. */
-export const useTarget = (): TargetState => useSyncExternalStore(listen, targetNow, () => OFF);
+export const useTarget = (): TargetState => useSyncExternalStore(target.subscribe, targetNow, () => OFF);
