@@ -1,5 +1,6 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { createConnection } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from './alive';
@@ -206,11 +207,44 @@ test('a passphrase is asked of everybody; what dies is started again, and the op
     });
     expect(sent.status()).toBe(201);
 
+    // A line to events ends with the session that opened it; what is too long is refused at once; idle lines keep nobody out.
+    const session = `${cookie.name}=${cookie.value}`;
+    const events = await fetch(`${address}/api/events`, { headers: { cookie: session } });
+    const reader = events.body!.getReader();
+    await reader.read();
+    const began = Date.now();
+    const long = await fetch(`${address}/api/bulk`, {
+      method: 'POST',
+      headers: { cookie: session, 'content-type': 'application/json' },
+      body: Buffer.alloc(30 * 1024 * 1024, 32),
+    });
+    expect([long.status, Date.now() - began < 20_000]).toEqual([413, true]);
+    const lines = Array.from({ length: 640 }, () =>
+      createConnection({ host: '127.0.0.1', port: Number(new URL(address).port) }).on('error', () => {}),
+    );
+    await page.waitForTimeout(500);
+    expect((await page.request.get('/api/samples')).status()).toBe(200);
+    for (const line of lines) line.destroy();
+    const torn = await fetch(`${address}/enter?next=%2Fshelf%0d%0aSet-Cookie:%20x=y`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/x-www-form-urlencoded' },
+      body: new URLSearchParams({ passphrase }),
+      redirect: 'manual',
+    });
+    expect([torn.status, torn.headers.get('location')]).toEqual([303, '/']);
+
     // Signed out, the browser is a stranger.
     await page.goto('/settings');
     await page.getByRole('button', { name: 'Sign out of this browser' }).click();
     await expect(page).toHaveURL(/\/enter/);
     expect((await page.request.get('/api/samples', { maxRedirects: 0 })).status()).toBe(401);
+    const ended = reader
+      .read()
+      .then(async function more({ done }): Promise<boolean> {
+        return done || more(await reader.read());
+      })
+      .catch(() => true);
+    expect(await Promise.race([ended, page.waitForTimeout(5000).then(() => false)])).toBe(true);
     child.kill('SIGINT');
     await exited(child);
     // Beyond this machine nobody is let in without a passphrase.
