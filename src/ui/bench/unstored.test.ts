@@ -1,5 +1,5 @@
 import { EMPTY_STATE } from '@/core/library/settled';
-import type { SampleOrder } from './outbox';
+import type { SampleOrder } from '../outbox/sampleOutbox';
 import { withUnstored } from './unstored';
 
 const state = (note: string) => ({ ...EMPTY_STATE, note });

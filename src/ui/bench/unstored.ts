@@ -1,6 +1,6 @@
 import type { SampleEntry } from '@/core/library/entry';
 import type { SettledState } from '@/core/library/settled';
-import type { Unstored } from './outbox';
+import type { Unstored } from '../outbox/sampleOutbox';
 
 /**
  * What is shown while changes are on their way: the state that they will leave, and whether that is known. Undo and

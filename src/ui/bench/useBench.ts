@@ -13,7 +13,7 @@ import { useEntry, useTraces } from '../api/useEntry';
 import type { DecodedAudio } from '../audio/decodedAudio';
 import { engine } from '../audio/engine';
 import type { GridMove } from './gridMoves';
-import { outboxOf, type Base, type OutboxState, type SampleOrder } from './outbox';
+import { outboxOf, type Base, type OutboxState, type SampleOrder } from '../outbox/sampleOutbox';
 import { useOutbox } from './useOutbox';
 
 export interface Bench {

@@ -9,7 +9,7 @@ import { speedAfter } from '../audio/engineState';
 import { usePutIntoBlend } from '../blend/putIntoBlend';
 import { usePutIntoPack } from '../packs/putIntoPack';
 import { bpmText } from '../pieces/figures';
-import { neighbours } from '../intake/workingList';
+import { neighbours } from '../pieces/workingList';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';
 import { beatPinnedTo, oneMovedTo, oneOnBeat, tempoScaled, tempoTyped } from './gridMoves';
 import { placeOfPlayhead, type Snap } from './snapping';

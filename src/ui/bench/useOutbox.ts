@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useSyncExternalStore } from 'react';
 import { toast } from 'sonner';
 import type { SampleEntry } from '@/core/library/entry';
 import { RefusedError } from '../api/request';
-import { outboxOf } from './outbox';
+import { outboxOf } from '../outbox/sampleOutbox';
 import { withUnstored } from './unstored';
 
 /** The entry as the server has it with what is on its way put over it, and the way to send more. */

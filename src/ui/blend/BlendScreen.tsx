@@ -21,7 +21,7 @@ import { ordered } from '@/core/blend/orders';
 import type { LaneScore } from '@/core/blend/parts';
 import type { SampleSummary } from '@/core/library/entry';
 import { beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
-import { changeSample } from '../bench/outbox';
+import { changeSample } from '../outbox/sampleOutbox';
 import { entryQuery } from '../api/useEntry';
 import { engine } from '../audio/engine';
 import { Button } from '../pieces/Button';

@@ -9,7 +9,7 @@ import { differencesText } from '@/words/differences';
 import type { Family } from '@/core/recipes/renders';
 import { fetchFamily } from '../api/renders';
 import { useOpenOnBench } from '../api/useEntry';
-import { draftOfRecipe, keepDraft } from '../bench/cut/cutDrafts';
+import { draftOfRecipe, keepDraft } from './cutDrafts';
 import { Button } from '../pieces/Button';
 import { keepKeysFree } from '../pieces/pressedByMouse';
 

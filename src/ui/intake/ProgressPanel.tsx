@@ -5,7 +5,7 @@ import { useState, useSyncExternalStore, type ReactNode } from 'react';
 import { toast } from 'sonner';
 import { MAKING_KINDS, type LongTask, type MeasuringState, type TaskMove } from '@/core/library/tasks';
 import { cancelMeasuring, directTask, pauseMeasuring, useTasks } from '../api/tasks';
-import { changeSample } from '../bench/outbox';
+import { changeSample } from '../outbox/sampleOutbox';
 import { Button } from '../pieces/Button';
 import { IconButton } from '../pieces/IconButton';
 import { sizeText, spanText } from '../pieces/figures';

@@ -15,7 +15,7 @@ import { usePutIntoBlend } from '../blend/putIntoBlend';
 import { BulkBar, type BulkPart } from '../bulk/BulkBar';
 import { useBulk } from '../bulk/useBulk';
 import { useChoosing } from '../bulk/useChosen';
-import { rememberWorkingList } from '../intake/workingList';
+import { rememberWorkingList } from '../pieces/workingList';
 import { fieldClass } from '../pieces/Field';
 import { IconButton } from '../pieces/IconButton';
 import { InsteadOf } from '../pieces/InsteadOf';

@@ -2,7 +2,7 @@
 import { Microscope } from 'lucide-react';
 import type { SettledState } from '@/core/library/settled';
 import { useEntry, useOpenOnBench } from '../api/useEntry';
-import { outboxOf } from '../bench/outbox';
+import { outboxOf } from '../outbox/sampleOutbox';
 import { useOutbox } from '../bench/useOutbox';
 import { FamilyCard } from '../family/FamilyCard';
 import { Button } from '../pieces/Button';

@@ -7,7 +7,7 @@ import { makingOf, type Making } from '@/core/recipes/making';
 import { barsUntil, barTime, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { findEdges, type Edges } from '@/core/signal/edges';
 import type { Bench } from '../useBench';
-import { CUT_NAME, keptDraft, rememberDraft, type CutDraft } from './cutDrafts';
+import { CUT_NAME, keptDraft, rememberDraft, type CutDraft } from '../../family/cutDrafts';
 
 export interface Cut {
   draft: CutDraft;

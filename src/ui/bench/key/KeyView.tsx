@@ -15,11 +15,11 @@ import { keepKeysFree } from '../../pieces/pressedByMouse';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
 import type { Bench } from '../useBench';
-import type { Midi } from '../useMidi';
+import type { Midi } from '../../keyboard/useMidi';
 import { drawChroma } from './drawChroma';
-import { Keyboard } from './Keyboard';
-import { useHeldNotes } from './useHeldNotes';
-import { tonicMidi, useScaleKeys } from './useScaleKeys';
+import { Keyboard } from '../../keyboard/Keyboard';
+import { useHeldNotes } from '../../keyboard/useHeldNotes';
+import { tonicMidi, useScaleKeys } from '../../keyboard/useScaleKeys';
 
 interface Props {
   bench: Bench;

@@ -18,7 +18,7 @@ import { VirtualRows } from '../../pieces/VirtualRows';
 import { InsteadOf } from '../../pieces/InsteadOf';
 import { useStable } from '../../pieces/useStable';
 import { character, key, useKeys, type KeyAction } from '../../shell/keys';
-import { rememberWorkingList } from '../workingList';
+import { rememberWorkingList } from '../../pieces/workingList';
 import { rowId } from '../../pieces/rowGestures';
 import { BinPanel } from './BinPanel';
 import { ArrivalRow, COLUMNS } from './ArrivalRow';

@@ -6,7 +6,7 @@ import { settleReadings, withItsGrid } from '@/core/library/applyReading';
 import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/entry';
 import type { Target } from '@/core/library/orders';
 import { fetchEntry } from '../../api/samples';
-import { changeSample } from '../../bench/outbox';
+import { changeSample } from '../../outbox/sampleOutbox';
 import { engine } from '../../audio/engine';
 import { atTarget, useAim } from '../../target/useAim';
 import type { useBulk } from '../../bulk/useBulk';

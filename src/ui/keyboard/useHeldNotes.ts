@@ -1,6 +1,6 @@
 'use client';
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import { notes } from '../../audio/notes';
+import { notes } from '../audio/notes';
 
 export interface HeldNotes {
   /** MIDI notes that sound now. */

@@ -1,6 +1,6 @@
 import { RefusedError } from '../api/request';
-import { SendQueue, type Change, type Send } from '../outbox/sendQueue';
-import { Outbox, type SampleOrder } from './outbox';
+import { SendQueue, type Change, type Send } from './sendQueue';
+import { Outbox, type SampleOrder } from './sampleOutbox';
 
 const note = (words: string): SampleOrder => ({ do: 'settle', words, patch: { note: words } });
 const turn = () => new Promise((resolve) => setTimeout(resolve, 0));

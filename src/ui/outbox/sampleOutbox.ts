@@ -1,8 +1,8 @@
 import { sampleEntry, type SampleEntry } from '@/core/library/entry';
 import type { SampleRequest } from '@/core/library/orders';
 import { changesPath } from '../api/samples';
-import { queueOf } from '../outbox/queues';
-import type { Base, Change, SendQueue } from '../outbox/sendQueue';
+import { queueOf } from './queues';
+import type { Base, Change, SendQueue } from './sendQueue';
 
 export type { Base };
 export type SampleOrder = SampleRequest['order'];

@@ -2,8 +2,8 @@
 import { useEffect, useMemo, useRef } from 'react';
 import type { Key } from '@/core/harmony/keyNames';
 import { scaleSteps, scaleTriads } from '@/core/harmony/scale';
-import { simulatedKeyboard } from '../../audio/midi';
-import { isTyping, useKeys, type KeyAction } from '../../shell/keys';
+import { simulatedKeyboard } from '../audio/midi';
+import { isTyping, useKeys, type KeyAction } from '../shell/keys';
 
 const DEGREES = ['KeyA', 'KeyS', 'KeyD', 'KeyF', 'KeyG', 'KeyH', 'KeyJ', 'KeyK'];
 const CHORDS = ['KeyQ', 'KeyW', 'KeyE', 'KeyR', 'KeyT', 'KeyY', 'KeyU'];
