@@ -1,5 +1,5 @@
 import { keyLabel } from '@/core/harmony/keyNames';
-import type { Doubt, Reason, Witness } from '@/core/library/doubt';
+import type { Doubt, NeedSort, Reason, Witness } from '@/core/library/doubt';
 import { tempoRelation } from '@/core/readings/tempoRelation';
 
 const WITNESS: Record<Witness, string> = {
@@ -80,3 +80,18 @@ const NOTHING = {
 } as const;
 
 export const allDoubtWords = (doubts: readonly Doubt[]): string[] => doubts.map(doubtWords);
+
+const SORT_WORDS: Partial<Record<NeedSort, string>> = {
+  'tempo in doubt': 'tempo',
+  'key in doubt': 'key',
+  'the one in doubt': 'the one',
+  'kind in doubt': 'kind',
+  'meter in doubt': 'time signature',
+  'bars in doubt': 'bars',
+  'does not fit': 'grid does not match',
+  alike: 'duplicates',
+  'to join': 'stems to join',
+};
+
+/** What a sort of doubts is called where they are filtered, behind “uncertain” or “to do”. */
+export const sortWords = (sort: NeedSort): string => SORT_WORDS[sort] ?? sort;

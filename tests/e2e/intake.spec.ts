@@ -26,7 +26,7 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   await search(page, 'triage');
   await expect(page.getByRole('grid', { name: 'Arrivals' })).toHaveAttribute('aria-rowcount', '4');
   await page
-    .getByRole('columnheader', { name: /In doubt/ })
+    .getByRole('columnheader', { name: /Uncertain/ })
     .getByRole('button')
     .click();
   // The sure one lies below the doubtful ones.
@@ -48,7 +48,7 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   await page.getByRole('columnheader', { name: 'Name' }).getByRole('button').click();
   await expect(page.getByRole('row', { selected: true })).toContainText(held);
   await page
-    .getByRole('columnheader', { name: /In doubt/ })
+    .getByRole('columnheader', { name: /Uncertain/ })
     .getByRole('button')
     .click();
   await expect(page.getByRole('row', { selected: true })).toContainText(held);

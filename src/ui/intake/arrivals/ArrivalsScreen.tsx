@@ -53,7 +53,7 @@ const HEADS: { label: string; sort: IntakeQuery['sort'] | null; right?: boolean 
   { label: 'Key', sort: 'key' },
   { label: 'Sure', sort: null, right: true },
   { label: 'Standing', sort: 'standing' },
-  { label: 'In doubt, to do', sort: 'need' },
+  { label: 'Uncertain, to do', sort: 'need' },
 ];
 
 /** As the list was left: whoever comes back from the Bench goes on where they were. */

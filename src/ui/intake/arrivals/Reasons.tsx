@@ -1,11 +1,12 @@
 import clsx from 'clsx';
 import { DOUBT_SORTS, TO_DO_SORTS } from '@/core/library/doubt';
+import { sortWords } from '@/words/doubts';
 import type { IntakeQuery } from '@/core/library/shelfQuery';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
 
 const LEVELS = [
   {
-    words: 'in doubt:',
+    words: 'uncertain:',
     sorts: DOUBT_SORTS,
     all: 'needs a look',
     pressed: 'border-look font-semibold text-look',
@@ -46,7 +47,7 @@ export function Reasons({
               className={clsx('border-b hover:text-ink', shown === sort ? pressed : 'border-transparent')}
               onClick={() => onShow(shown === sort ? all : sort)}
             >
-              {sort} <span className="figures">{counts[sort] ?? 0}</span>
+              {sortWords(sort)} <span className="figures">{counts[sort] ?? 0}</span>
             </button>
           ))}
         </div>
