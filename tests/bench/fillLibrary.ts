@@ -57,7 +57,7 @@ select sample_id, arrived_at, case when i < $3 then arrived_at + interval '1 day
        case when r3 < 0.7 then key_drawn end, case when r1 < 0.4 then 1 + floor(r2 * 5) end, abs(hashtext(sample_id::text)) % 64,
        r3 >= 0.85, kind, case when i < $3 then 'saved' when r1 < 0.2 then 'proved' else 'measured' end,
        case when r2 < 0.5 then 'current' when r2 < 0.6 then 'lost' end, name,
-       case when i >= $3 and r2 < 0.4 then array['not trimmed to bars'] else '{}' end,
+       case when i >= $3 and r2 < 0.4 then '[{"code": "not trimmed", "weight": 0.15}]'::jsonb else '[]' end,
        array[free[1 + floor(r1 * 20)], free[1 + floor(r2 * 20)]],
        ' ' || lower(name || ' ' || folder) || ' ' || free[1 + floor(r1 * 20)] || ' ' || free[1 + floor(r2 * 20)]
          || case when r3 < 0.1 then ' from wilmot' else '' end,
