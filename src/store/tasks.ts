@@ -210,6 +210,8 @@ async function giveBack(
        state = case when e.hopeless then 'failed' else 'waiting' end, payload = coalesce(again, payload), again = null,
        attempts = case when t.again is null and not e.at_item then attempts else 0 end,
        runner = null, lease = null, stage = '', progress = 0,
+       -- Behind those that nothing was against so far: what dies beside others by chance is not soon beside others that die.
+       priority = case when kind = 'measure' and t.again is null then greatest(priority - 1, -9) else priority end,
        fault = case when e.hopeless then case kind when 'measure' then 'Measuring' else 'This task' end
                  || ' was tried ' || attempts || ' times and ended each time: ' || $${reason}::text || '.' end,
        ended_at = case when e.hopeless then now() end

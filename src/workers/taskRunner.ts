@@ -39,6 +39,8 @@ export function taskRunner(runner: number, lanes: readonly Lane[]) {
   const working = new Set<Promise<void>>();
   const state = lanes.map(() => ({ busy: 0, isAsking: false, asksAgain: false, troubles: 0, restUntil: 0 }));
   let stopping = false;
+  /** Until then is tried to let go of what was stopped, ms since 1970. */
+  let patience = 0;
 
   /** The next task of a lane, or null. One that cannot be read is given back, which counts as tried. */
   const next = async ({ kinds }: Lane): Promise<TakenTask | null> => {
@@ -72,7 +74,8 @@ export function taskRunner(runner: number, lanes: readonly Lane[]) {
         isOurs
           ? releaseTask(task)
           : giveBack(task, failure instanceof Error ? failure.message : 'it came to no end');
-      await pRetry(letGo, { retries: 1000, maxTimeout: 10_000, shouldRetry: () => !stopping }).catch(logged);
+      const shouldRetry = () => !stopping || Date.now() < patience;
+      await pRetry(letGo, { retries: 1000, minTimeout: 300, maxTimeout: 5000, shouldRetry }).catch(logged);
       held.delete(task.lease);
     }
   };
@@ -131,11 +134,12 @@ export function taskRunner(runner: number, lanes: readonly Lane[]) {
       for (const lease of leases) if (!holding.has(lease)) held.get(lease)?.abort();
       look();
     },
-    /** Stops what runs and gives it back; it does not count as tried. */
-    async stop() {
+    /** Stops what runs and gives it back; it does not count as tried. `within`: for so long, ms, where the database is away. */
+    async stop(within = FAREWELL) {
       stopping = true;
+      patience = Date.now() + within;
       for (const control of held.values()) control.abort();
-      await Promise.race([Promise.all(working), sleep(FAREWELL, null, { ref: false })]);
+      await Promise.race([Promise.all(working), sleep(within, null, { ref: false })]);
     },
   };
 }

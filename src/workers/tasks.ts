@@ -16,6 +16,8 @@ import { placeWatcher } from './watchPlaces';
 const SWEEP_EVERY = 3_000;
 /** How often it is looked for what nobody needs any more, ms. */
 const CLEAN_EVERY = 10 * 60_000;
+/** So long is waited for a database that is away, ms. */
+const DATABASE_COMES_BACK = 20_000;
 /** Measuring yields to the interface on the same cores. */
 const NICE = 5;
 
@@ -28,17 +30,21 @@ async function main() {
   const count = Math.max(1, Number(process.env.GRENTO_THREADS ?? availableParallelism() + 1));
   setPriority(NICE);
   const holder = new pg.Client({ connectionString: databaseUrl() });
-  holder.on('error', (error) => {
-    // Without its lock another process may take the tasks: stop at once and let the starter begin anew.
-    log.error({ event: 'connection lost', err: error });
-    process.exit(1);
-  });
+  let lost: (error: Error) => void = () => process.exit(1);
+  holder.on('error', (error) => lost(error));
   await holder.connect();
   const runner = await holdRunner(holder);
   // What was done under this number belongs to a process that is gone: a living one would hold the lock.
   await reclaim(runner, null);
 
   const runs = taskRunner(runner, taskLanes(count));
+  // Without its lock another process may take the tasks: everything stops, and what was worked on is given back as soon as the database is
+  // there again, as no fault of its own; then the starter begins anew.
+  lost = (error) => {
+    lost = () => {};
+    log.error({ event: 'connection lost', err: error });
+    void runs.stop(DATABASE_COMES_BACK).finally(() => process.exit(1));
+  };
   const watcher = placeWatcher(holder);
   const listener = listenToTasks(runs.look);
   const looking = setInterval(() => {

@@ -117,6 +117,31 @@ test('what cannot be let go at once is let go as soon as it can', async () => {
   }
 });
 
+test('what a process that lost its database worked on waits again, as no fault of its own', async () => {
+  const taskId = await begun();
+  await database().query(
+    `create function refuse() returns trigger language plpgsql as $$ begin raise 'away' using errcode = '57P03'; end $$`,
+  );
+  try {
+    const runner = running(
+      (_, { signal }) =>
+        new Promise((_resolve, reject) =>
+          signal.addEventListener('abort', () => reject(new Error('stopped'))),
+        ),
+    );
+    await until(async () => (await stateOf(taskId)).state === 'running');
+    await database().query('create trigger refusing before update on tasks execute function refuse()');
+    const stopped = runner.stop(10_000);
+    await sleep(500);
+    expect((await stateOf(taskId)).state).toBe('running');
+    await database().query('drop trigger refusing on tasks');
+    await stopped;
+    expect(await stateOf(taskId)).toMatchObject({ state: 'waiting', attempts: 0 });
+  } finally {
+    await database().query('drop function refuse cascade');
+  }
+});
+
 test('what runs in nobody’s hands is given back by the process under whose number it runs', async () => {
   const taskId = await begun();
   // Taken, and the answer was lost on the way.
