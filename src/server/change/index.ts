@@ -68,8 +68,13 @@ export function changeSamples(
 
 /** Does an order to one sample and shows what became of it. Throws UserError with a sentence when it cannot be done. */
 export async function changeSample(order: Order, target: Target, hand: Hand): Promise<SampleEntry> {
-  const { done, refused } = await changeSamples(order, [target], hand);
-  if (refused.length) throw asUserError(new RefusedChange(refused[0].why, refused[0].reason));
+  const deed = { do: 'order', order, targets: [target] } as const;
+  const { done } = await once(async (client) => {
+    const { done, refused } = await changeInside(client, deed, [target.sampleId], hand);
+    // What is refused was not done: nothing is kept of it.
+    if (refused.length) throw asUserError(new RefusedChange(refused[0].why, refused[0].reason));
+    return { done };
+  });
   if (done.length) log.info({ event: 'changed', sample: target.sampleId, do: order.do });
   return readEntry(target.sampleId);
 }
