@@ -29,3 +29,5 @@ alter table stem_sets drop constraint stem_sets_key_from_fkey,
 create index samples_merged_into on samples (merged_into) where merged_into is not null;
 create index stem_sets_grid_from on stem_sets (grid_from);
 create index stem_sets_key_from on stem_sets (key_from);
+-- From now on the bin is emptied by age: what lies in it gets all of that time from today on.
+update settled set binned_at = now() where binned_at is not null;
