@@ -72,17 +72,18 @@ const keptChange = z.object({
 const keptRows = z.record(z.string(), z.array(keptChange));
 
 /**
- * Takes over what pages left that are gone (closed, reloaded or crashed) before it was stored. `onStored`: some of it is stored
- * now. Refusals are said where no screen says them.
+ * Takes over what other pages left when they are gone (closed, reloaded or crashed): at once, or as soon as they are. `onStored`: some
+ * of it is stored now. Refusals are said where no screen says them.
  */
-export async function adoptLeftChanges(onStored: () => void): Promise<void> {
+export function adoptLeftChanges(onStored: () => void): void {
   if (!canKeep()) return;
   void navigator.locks.request(lockOf(visit), () => new Promise(() => {}));
   const left = Object.keys(localStorage).filter((key) => key.startsWith(KEPT) && key !== KEPT + visit);
   for (const key of left)
-    await navigator.locks.request(lockOf(key.slice(KEPT.length)), { ifAvailable: true }, (lock) => {
+    void navigator.locks.request(lockOf(key.slice(KEPT.length)), () => {
       const text = localStorage.getItem(key);
-      if (!lock || text === null) return;
+      // It was stored meanwhile, or another page was first.
+      if (text === null) return;
       localStorage.removeItem(key);
       const rows = keptRows.safeParse(parsed(text));
       for (const [row, changes] of Object.entries(rows.data ?? {})) adopt(row, changes, onStored);

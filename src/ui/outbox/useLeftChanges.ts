@@ -7,7 +7,7 @@ import { adoptLeftChanges, tryAllAgain } from './queues';
 export function useLeftChanges(): void {
   const queries = useQueryClient();
   useEffect(() => {
-    void adoptLeftChanges(() => void queries.invalidateQueries());
+    adoptLeftChanges(() => void queries.invalidateQueries());
     window.addEventListener('online', tryAllAgain);
     return () => window.removeEventListener('online', tryAllAgain);
   }, [queries]);
