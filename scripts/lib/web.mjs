@@ -17,7 +17,7 @@ const MOST_LINES = 600;
 /** No order is longer, bytes; what says that it is, is not read. */
 const LARGEST_JSON = 24 * 1024 * 1024;
 /** So long a sender that was refused may go on sending, to hear why, ms. */
-const HEARS_IN = 1000;
+const HEARS_IN = 10_000;
 
 const { createDoor } = await import(pathToFileURL(join(projectFolder, 'build', 'door.mjs')).href);
 const door = createDoor();
@@ -91,10 +91,12 @@ function isTooLong({ headers }) {
 /** @param {import('node:http').IncomingMessage} request @param {import('node:http').ServerResponse} response */
 function refuse(request, response) {
   const error = `The request is larger than ${LARGEST_JSON / 1024 / 1024} MB, which no order is.`;
-  response.writeHead(413, { 'content-type': 'application/json', connection: 'close' });
+  response.writeHead(413, { 'content-type': 'application/json' });
   response.end(JSON.stringify({ error }));
+  // What is still being sent is passed over, so that its sender comes to read the answer; for so long.
   request.resume();
-  setTimeout(() => request.socket.destroy(), HEARS_IN).unref();
+  const cut = setTimeout(() => request.socket.destroy(), HEARS_IN);
+  request.on('close', () => clearTimeout(cut));
 }
 server.listen(port, host);
 
