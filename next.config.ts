@@ -3,9 +3,6 @@ import type { NextConfig } from 'next';
 const config: NextConfig = {
   reactStrictMode: true,
   poweredByHeader: false,
-  // Answers go to the same machine, or through a server before this one that encrypts and compresses: here it cost two thirds of the
-  // time of a list.
-  compress: false,
   devIndicators: false,
   // Types are a check of their own.
   typescript: { ignoreBuildErrors: true },
