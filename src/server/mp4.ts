@@ -1,7 +1,6 @@
 import { spawn } from 'node:child_process';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import { createWriteStream } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -9,6 +8,7 @@ import { z } from 'zod';
 import { UndecodableError } from '@/core/formats/audioFormat';
 import { LONGEST_SECONDS, tooLong } from '@/core/formats/decode';
 import { lostWords } from '@/core/formats/placing';
+import { temporaryFolder } from './temporary';
 
 /** Frames of sound in a packet of AAC, plain and with a rate of its own for what is high. */
 const AAC_PACKETS = [1024, 2048];
@@ -43,7 +43,7 @@ export function openMp4(source: string | AsyncIterable<Uint8Array>): Mp4Sound {
   let damaged = 0;
 
   async function* flac(): AsyncGenerator<Uint8Array> {
-    const folder = await mkdtemp(join(tmpdir(), 'grento-'));
+    const folder = await temporaryFolder();
     try {
       let path = typeof source === 'string' ? source : join(folder, 'in.mp4');
       if (typeof source !== 'string') await pipeline(Readable.from(source), createWriteStream(path));

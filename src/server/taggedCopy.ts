@@ -1,6 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { mkdtemp, rm, stat } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -22,6 +21,7 @@ import { log } from './log';
 import { notFound, UserError } from './userError';
 import { waveChunkNames, writeWaveMarkers } from './waveMarkers';
 import { writeOpenTags } from './writeOpenTags';
+import { temporaryFolder } from './temporary';
 
 export interface TaggedCopy {
   name: string;
@@ -43,7 +43,7 @@ export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
   if (why) throw new UserError(why, 422);
   const audioFormat = format as AudioFormat;
   if (audioFormat === 'midi') return performanceOnGrid(entry, sample);
-  const folder = await mkdtemp(join(tmpdir(), 'grento-'));
+  const folder = await temporaryFolder();
   const path = join(folder, `copy${usualEnding(audioFormat)}`);
   try {
     await pipeline(

@@ -54,43 +54,42 @@ let arrivals: pg.Pool | null = null;
 /** Files that can arrive at once. */
 const MOST_ARRIVALS = 40;
 
+/** What is locked by name: each kind has names of its own. */
+const LOCKED = { arrival: 2, job: 4 } as const;
+
 /**
- * Runs `work` while this process holds the lock of an arrival, or without it where another one, which lives, has it.
- * The lock is a connection's own: when the process dies it is free at once.
+ * Runs `work` while this process holds the lock of a name, or without it (`isMine` false) where another one, which lives, has it. The lock is
+ * a connection's own: when the process dies it is free at once.
  */
-export async function whileArriving<T>(key: string, work: (isAlone: boolean) => Promise<T>): Promise<T> {
+async function whileLocked<T>(
+  kind: keyof typeof LOCKED,
+  name: string,
+  work: (isMine: boolean) => Promise<T>,
+): Promise<T> {
   arrivals ??= makePool(false, MOST_ARRIVALS);
   const client = await arrivals.connect();
-  const lock = 'hashtextextended($1, 2)';
+  const lock = `hashtextextended($1, ${LOCKED[kind]})`;
   try {
-    const { rows } = await client.query(`select pg_try_advisory_lock(${lock}) as mine`, [key]);
+    const { rows } = await client.query(`select pg_try_advisory_lock(${lock}) as mine`, [name]);
     try {
       return await work(rows[0].mine);
     } finally {
-      if (rows[0].mine) await client.query(`select pg_advisory_unlock(${lock})`, [key]).catch(() => {});
+      if (rows[0].mine) await client.query(`select pg_advisory_unlock(${lock})`, [name]).catch(() => {});
     }
   } finally {
     client.release();
   }
 }
 
-/** Runs `work` unless another process, or this one, is running it: one at a time, by its name. */
-export async function alone(name: string, work: () => Promise<void>): Promise<void> {
-  arrivals ??= makePool(false, MOST_ARRIVALS);
-  const client = await arrivals.connect();
-  const lock = 'hashtextextended($1, 4)';
-  try {
-    const { rows } = await client.query(`select pg_try_advisory_lock(${lock}) as mine`, [name]);
-    if (!rows[0].mine) return;
-    try {
-      await work();
-    } finally {
-      await client.query(`select pg_advisory_unlock(${lock})`, [name]).catch(() => {});
-    }
-  } finally {
-    client.release();
-  }
-}
+/** Runs `work` while a file arrives; `isAlone`: nobody else who lives sends the same. */
+export const whileArriving = <T>(key: string, work: (isAlone: boolean) => Promise<T>): Promise<T> =>
+  whileLocked('arrival', key, work);
+
+/** Runs a job unless it is being run already, here or in another process. */
+export const alone = (name: string, job: () => Promise<void>): Promise<void> =>
+  whileLocked('job', name, async (isMine) => {
+    if (isMine) await job();
+  });
 
 /** How long is waited for a connection, a lock, a statement, and for the next statement of a transaction, ms. */
 const LIMITS = { connection: 15_000, lock: 20_000, statement: 120_000, idle: 60_000 };

@@ -1,4 +1,4 @@
-import { readdirSync, mkdtempSync, utimesSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, rmSync, utimesSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { recipeAtTarget } from '@/core/recipes/aims';
@@ -11,6 +11,7 @@ import { askArchive, sampleArchive } from '@/server/sampleArchive';
 import { joinStems } from '@/server/stemSets';
 import { changeSettings } from '@/server/settings';
 import { sweep } from '@/server/sweep';
+import { temporaryFolder } from '@/server/temporary';
 import { taggedCopy } from '@/server/taggedCopy';
 import { closeDatabase, database } from '@/store/database';
 import { storeOriginal } from '@/store/originalBytes';
@@ -23,7 +24,7 @@ afterAll(closeDatabase);
 
 const count = async (table: string) =>
   (await database().query(`select count(*) as n from ${table}`)).rows[0].n as number;
-const temporary = () => readdirSync(tmpdir()).filter((name) => /^grento-[A-Za-z0-9]{6}$/.test(name)).length;
+const temporary = () => readdirSync(tmpdir()).filter((name) => name.startsWith('grento-temporary-')).length;
 
 test('the bin says what hangs on it; emptied, samples and the bytes that nobody else holds are gone', async () => {
   const sampleId = await measuredLoop('parent.wav');
@@ -100,10 +101,14 @@ test('a download that is cut before or after its first byte leaves nothing among
   expect((await bytes.next()).done).toBe(true);
   expect(temporary()).toBe(before);
   // What a process that was killed left behind goes with the next sweep.
-  const left = mkdtempSync(join(tmpdir(), 'grento-'));
-  utimesSync(left, new Date(0), new Date(0));
+  const left = await temporaryFolder();
+  // Somebody's own folder has nothing to do with it.
+  const own = mkdtempSync(join(tmpdir(), 'grento-'));
+  for (const folder of [left, own]) utimesSync(folder, new Date(0), new Date(0));
   await sweep();
-  expect(readdirSync(tmpdir())).not.toContain(left.split('/').pop());
+  expect(existsSync(left)).toBe(false);
+  expect(existsSync(own)).toBe(true);
+  rmSync(own, { recursive: true });
 });
 
 test('an archive that is cut in the middle stops being put together', async () => {

@@ -1,11 +1,11 @@
 import { spawn } from 'node:child_process';
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { chunkBytes, cueChunks, samplerChunk } from '@/core/formats/waveChunks';
 import { ditherTo16 } from '@/core/recipes/dither';
 import type { WriteFormat } from '@/core/library/recipe';
+import { temporaryFolder } from '../temporary';
 
 /** Places that are written into the file itself, in its frames. */
 export interface Marks {
@@ -42,7 +42,7 @@ async function flac(
   sampleRate: number,
   bits: 16 | 24,
 ): Promise<Uint8Array> {
-  const folder = await mkdtemp(join(tmpdir(), 'grento-'));
+  const folder = await temporaryFolder();
   const path = join(folder, 'out.flac');
   try {
     const count = channels.length;

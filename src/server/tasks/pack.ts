@@ -54,14 +54,7 @@ export async function packSample(
   onProgress: (share: number) => void,
 ): Promise<void> {
   const { writingId, state, lines } = task.payload;
-  const line = lines[index];
-  // It had no files when this was asked for, and is tried again.
-  if (!line)
-    throw new UserError(
-      'What there was to say against it when the pack was asked for still stands; write the pack anew.',
-      422,
-    );
-  const { sampleId, paths } = line;
+  const { sampleId, paths } = lines[index];
   const entry = await readEntry(sampleId);
   const made: number[] = [];
   const kept: Keep = (original, madeBy, differences = null) => {

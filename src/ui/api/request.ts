@@ -1,3 +1,4 @@
+import { v4 } from 'uuid';
 import { z } from 'zod';
 import { CURATOR_HEADER } from '@/core/library/curators';
 import { storedCurator } from './myCurator';
@@ -53,7 +54,7 @@ export async function fetchBytes(path: string, signal?: AbortSignal): Promise<Ui
 const CHANGE_HEADER = 'x-grento-change';
 
 /** A request with a body. `changeId`: what it is known by when it is sent again. */
-export const json = (method: string, body: unknown, changeId: string = crypto.randomUUID()): RequestInit => ({
+export const json = (method: string, body: unknown, changeId: string = v4()): RequestInit => ({
   method,
   headers: { 'content-type': 'application/json', [CHANGE_HEADER]: changeId },
   body: JSON.stringify(body),

@@ -1,3 +1,4 @@
+import { v4 } from 'uuid';
 import {
   BULK_AT_ONCE,
   bulkResult,
@@ -16,7 +17,7 @@ export function sendInBulk(
   targets: readonly Target[],
 ): { sent: Promise<BulkResult>[]; drop: () => void } {
   const queue = queueOf('bulk');
-  const step = crypto.randomUUID();
+  const step = v4();
   const ids: string[] = [];
   const sent: Promise<BulkResult>[] = [];
   for (let at = 0; at < targets.length; at += BULK_AT_ONCE) {

@@ -1,3 +1,4 @@
+import { v4 } from 'uuid';
 import { toast } from 'sonner';
 import { z } from 'zod';
 import { call, json } from '../api/request';
@@ -8,9 +9,9 @@ const queues = new Map<string, SendQueue>();
 
 /** Where the changes of a page are kept until they are stored, by the visit that made them. */
 const KEPT = 'grento-unsent ';
-/** A visit holds this lock as long as its page lives. */
+/** A visit holds this lock as long as its page lives. Browsers have locks only where the connection is encrypted, or stays on the machine. */
 const lockOf = (visit: string) => `grento-visit ${visit}`;
-const visit = typeof crypto === 'undefined' ? '' : crypto.randomUUID();
+const visit = v4();
 const canKeep = () =>
   typeof localStorage !== 'undefined' && typeof navigator !== 'undefined' && 'locks' in navigator;
 /** What is older was made by a page that nobody came back to, ms; the server forgets ids a day later. */

@@ -163,3 +163,20 @@ test('more than can be kept is refused, not lost without a word', async () => {
   expect(await add('one too many')).toBe(false);
   expect(box.getState().unstored).toHaveLength(1000);
 });
+
+test('what a session that is over could not store waits for whoever signs in again', async () => {
+  let status = 401;
+  const sent: string[] = [];
+  const queue = new SendQueue(async ({ id }) => {
+    sent.push(id);
+    if (status) throw new RefusedError('Grento wants the passphrase first.', status);
+    return {};
+  });
+  const stored = queue.add({ path: '/api/x', body: {}, words: 'kept' });
+  await turn();
+  expect(queue.getState()).toMatchObject({ waiting: [{ words: 'kept' }], trouble: expect.any(String) });
+  status = 0;
+  queue.tryAgain();
+  await stored;
+  expect(new Set(sent).size).toBe(1);
+});

@@ -1,3 +1,4 @@
+import { v4 } from 'uuid';
 import { createStore } from 'zustand/vanilla';
 import { RefusedError } from '../api/request';
 import { isPassing, restAfter } from './passing';
@@ -49,6 +50,7 @@ export interface QueueEvents {
 
 /** What may wait at most: changes, and characters of all of them. */
 const MOST = { changes: 1000, characters: 3_000_000 };
+const SESSION_OVER = 401;
 const EMPTY: QueueState = { waiting: [], trouble: null };
 
 /** Characters of bodies, each counted once. */
@@ -70,6 +72,8 @@ export class SendQueue {
   private ends = new Map<string, { resolve: (answer: unknown) => void; reject: (error: Error) => void }>();
   private events = new Set<QueueEvents>();
   private isSending = false;
+  /** Nothing is sent until it is tried again, by the timer or by hand. */
+  private isResting = false;
   private retry: ReturnType<typeof setTimeout> | undefined;
   private tries = 0;
   /** Revisions that stored changes made, by their id: what is based on them goes on from there. */
@@ -97,7 +101,7 @@ export class SendQueue {
       return Promise.reject(
         new RefusedError('Too many changes wait to be stored; wait until Grento answers again.', 0),
       );
-    const id = crypto.randomUUID();
+    const id = v4();
     return new Promise((resolve, reject) => {
       this.ends.set(id, { resolve, reject });
       this.waiting.push({ id, ...change, base, madeAt: Date.now() });
@@ -132,7 +136,7 @@ export class SendQueue {
   /** Tries again at once what could not be sent. */
   tryAgain() {
     clearTimeout(this.retry);
-    this.retry = undefined;
+    this.isResting = false;
     void this.sendNext();
   }
 
@@ -140,7 +144,7 @@ export class SendQueue {
   drop(ids: readonly string[] | null = null) {
     if (ids === null) {
       clearTimeout(this.retry);
-      this.retry = undefined;
+      this.isResting = false;
       this.tries = 0;
     }
     this.let((one) => ids === null || ids.includes(one.id));
@@ -159,7 +163,7 @@ export class SendQueue {
 
   private async sendNext() {
     const [next] = this.waiting;
-    if (!next || this.isSending || this.retry !== undefined) return;
+    if (!next || this.isSending || this.isResting) return;
     this.isSending = true;
     const { id, path, base } = next;
     const from =
@@ -194,8 +198,11 @@ export class SendQueue {
 
   private failed(next: Change, error: Error) {
     if (this.waiting[0] !== next) return;
-    if (error instanceof RefusedError && isPassing(error.status)) {
-      this.retry = setTimeout(() => this.tryAgain(), restAfter(this.tries++));
+    if (error instanceof RefusedError && (isPassing(error.status) || error.status === SESSION_OVER)) {
+      this.isResting = true;
+      // Once the session is over it goes on when somebody has signed in, on the page that comes then.
+      if (error.status !== SESSION_OVER)
+        this.retry = setTimeout(() => this.tryAgain(), restAfter(this.tries++));
       return this.changed(error.message);
     }
     this.waiting.shift();
