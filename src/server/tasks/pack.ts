@@ -23,7 +23,7 @@ import type { TakenTask } from '@/store/tasks';
 import { readEntry } from '../entry';
 import { inOnePart } from '../inOnePart';
 import { taggedCopy } from '../taggedCopy';
-import { notFound, UserError } from '../userError';
+import { notFound } from '../userError';
 import { measuredFile } from './made';
 import { renderedBytes } from './render';
 

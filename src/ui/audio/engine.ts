@@ -2,7 +2,7 @@ import { createStore } from 'zustand/vanilla';
 import { clickSound } from '@/core/playing/clickSound';
 import { drumSamples } from '@/core/playing/drumPattern';
 import { barsBefore } from '@/core/playing/clock';
-import { alongLegs, type Leg } from '@/core/playing/legs';
+import type { Leg } from '@/core/playing/legs';
 import type { FromEngine } from '@/core/playing/messages';
 import { beatPosition, beatTime, type Grid } from '@/core/rhythm/grid';
 import { AtTarget, type AimedPlay, type Stage } from './atTarget';
@@ -15,7 +15,9 @@ import type { OpenSample } from './openSample';
 import { beginningState, keepLatency, type EngineState, type Speed } from './engineState';
 import { SampleCache } from './sampleCache';
 import { whileHeld } from './whileHeld';
+import { SoundClock } from './soundClock';
 import { SoundThread } from './soundThread';
+import { Timeline } from './timeline';
 import { Voices, type Sounding } from './voices';
 
 /**
@@ -28,6 +30,8 @@ class Engine {
     (report) => this.hear(report),
     () => this.tellAll(),
   );
+  private readonly clock = new SoundClock(this.thread);
+  private readonly timeline = new Timeline(this.thread, () => !this.session);
   private readonly samples = new SampleCache(() => this.thread.rate);
   private readonly fits = new FitCache(this.samples, new FitThread(), () => this.thread.rate);
   /** What sounds at a target. */
@@ -55,13 +59,9 @@ class Engine {
   /** What was open before all sounded at a target. */
   private left: { sampleId: string; durationSeconds: number } | null = null;
   private together: readonly Sounding[] | null = null;
-  private hits: readonly number[] = [];
-  private grid: Grid | null = null;
   private clickTold: string | null = null;
-  private heard: FromEngine = { run: 0, position: 0, time: 0, playing: false };
   /** Where playing begins next, seconds. */
   private cue = 0;
-  private run = 0;
 
   /** What has the clock while no single sample has it. */
   private get session(): AtTarget | OnRuler | null {
@@ -89,10 +89,10 @@ class Engine {
     this.together = null;
     this.pending = null;
     this.cue = 0;
-    this.heard = { run: this.run, position: 0, time: 0, playing: false };
     this.set({ sampleId, status: 'loading', beside: [], loaded: 0, loadedBeside: 1, fault: null, legs: [] });
-    this.setGrid(null);
-    this.setHits([]);
+    this.timeline.setGrid(null);
+    this.timeline.setHits([]);
+    this.timeline.setLegs([]);
     void this.start();
     return this.voices.open(sampleId, durationSeconds);
   }
@@ -116,8 +116,8 @@ class Engine {
     return {
       rate: () => this.thread.rate,
       tell: (told) => this.thread.tell(told),
-      now: () => (this.state.status === 'playing' && this.session ? this.renderedNow() : null),
-      startAt: (frame, audibleFrom = -Infinity) => this.startClock(frame, audibleFrom),
+      now: () => (this.state.status === 'playing' && this.session ? this.renderedFrame() : null),
+      startAt: (frame, audibleFrom) => this.clock.start(frame, audibleFrom),
       looksAt: (sampleId, beside) =>
         this.set({ sampleId, beside, status: 'playing', loaded: 1, fault: null }),
       fault: (fault) =>
@@ -154,13 +154,8 @@ class Engine {
   }
 
   /** All of a sample's audio; null where it cannot be had. It stays in the page as long as there is room. */
-  async wholeOf(sampleId: string): Promise<DecodedAudio | null> {
-    const sample = this.samples.take(sampleId, null);
-    try {
-      return await sample.whole;
-    } finally {
-      this.samples.giveBack(sample);
-    }
+  wholeOf(sampleId: string): Promise<DecodedAudio | null> {
+    return this.samples.wholeOf(sampleId);
   }
 
   /** What runs along with what sounds at a target; `own`: the click as it is set. */
@@ -183,8 +178,7 @@ class Engine {
     const { lead } = this.voices;
     if (lead) this.left = { sampleId: lead.sampleId, durationSeconds: lead.durationSeconds };
     this.voices.close();
-    this.thread.tell({ kind: 'grid', grid: null });
-    this.thread.tell({ kind: 'hits', hits: new Float64Array(0) });
+    this.timeline.leave();
     this.set({ sampleId, status: 'loading', beside: [], loaded: 0, loadedBeside: 1, fault: null });
   }
 
@@ -196,9 +190,7 @@ class Engine {
     this.session?.clear();
     this.set({ sampleId: left.sampleId, beside: [], status: 'loading' });
     this.pending = { from, countIn };
-    this.setGrid(this.grid);
-    this.setHits(this.hits);
-    this.tellLegs();
+    this.timeline.tellAll();
     this.voices.open(left.sampleId, left.durationSeconds);
     if (together) this.voices.soundTogether(together);
     this.cameIn();
@@ -228,8 +220,7 @@ class Engine {
 
   /** Lays the clock's bars and beats, which the click follows. */
   setGrid(grid: Grid | null) {
-    this.grid = grid;
-    if (!this.session) this.thread.tell({ kind: 'grid', grid });
+    this.timeline.setGrid(grid);
   }
 
   setClick(patch: Partial<ClickSettings>) {
@@ -260,10 +251,7 @@ class Engine {
 
   /** Attacks that stay exactly in place when it is heard slowly, seconds. */
   setHits(times: readonly number[]) {
-    this.hits = times;
-    const { rate } = this.thread;
-    if (this.session) return;
-    this.thread.tell({ kind: 'hits', hits: Float64Array.from(times, (time) => time * rate) });
+    this.timeline.setHits(times);
   }
 
   /** Only the click, or only the audio, until the key of `event` is let go or the window is left. */
@@ -286,14 +274,7 @@ class Engine {
   setLegs(legs: readonly Leg[]) {
     if (legs.length === 0 && this.state.legs.length === 0) return;
     this.set({ legs });
-    this.tellLegs();
-  }
-
-  private tellLegs() {
-    if (this.session) return;
-    const { rate } = this.thread;
-    const legs = this.state.legs.map((leg) => ({ ...leg, start: leg.start * rate, end: leg.end * rate }));
-    this.thread.tell({ kind: 'legs', legs });
+    this.timeline.setLegs(legs);
   }
 
   /** Plays from a time in seconds (default: where it stands), after the count-in if one is set and wanted. */
@@ -317,26 +298,17 @@ class Engine {
     }
     this.pending = null;
     this.voices.join(start);
+    const { grid } = this.timeline;
     const begin =
-      countIn && this.grid && click.on && click.countInBars > 0
-        ? barsBefore(this.grid, start, click.countInBars)
+      countIn && grid && click.on && click.countInBars > 0
+        ? barsBefore(grid, start, click.countInBars)
         : start;
-    this.startClock(begin * rate, begin < start ? start * rate : -Infinity);
+    this.clock.start(begin * rate, begin < start ? start * rate : -Infinity);
     this.set({ status: 'playing' });
   }
 
-  private startClock(position: number, audibleFrom: number) {
-    const run = ++this.run;
-    this.heard = { run, position, time: this.thread.context.currentTime, playing: true };
-    this.thread.tell({ kind: 'start', run, position, audibleFrom });
-  }
-
-  /** The frame of the clock that the audio thread is at, no later than is true. */
-  private renderedNow(): number {
-    const { position, time } = this.heard;
-    return (
-      position + Math.max(0, this.thread.context.currentTime - time) * this.thread.rate * this.state.speed
-    );
+  private renderedFrame(): number {
+    return this.clock.renderedFrame(this.state.speed);
   }
 
   stop() {
@@ -370,22 +342,17 @@ class Engine {
   /** The time that is heard now (or that playing would begin at), seconds. */
   position(): number {
     if (this.state.status !== 'playing') return this.cue;
-    const { context, rate } = this.thread;
     const { speed, legs, extraLatency } = this.state;
-    const latency = (context.outputLatency || context.baseLatency || 0) + extraLatency;
-    if (this.session) return this.session.placeAt(this.renderedNow() - latency * rate * speed);
-    // Since the report the turn of a leg may have been passed.
-    return alongLegs(
-      legs,
-      this.heard.position / rate,
-      (context.currentTime - this.heard.time - latency) * speed,
-    );
+    const latency = this.clock.latency(extraLatency);
+    if (this.session) return this.session.placeAt(this.renderedFrame() - latency * this.thread.rate * speed);
+    return this.clock.heardTime(legs, speed, latency);
   }
 
   /** Seconds from the nearest beat of the grid to a time, or null without a grid. */
   besideClick(time: number): number | null {
-    if (!this.grid) return null;
-    return time - beatTime(this.grid, Math.round(beatPosition(this.grid, time)));
+    const { grid } = this.timeline;
+    if (!grid) return null;
+    return time - beatTime(grid, Math.round(beatPosition(grid, time)));
   }
 
   /** The context that everything sounds through. */
@@ -405,9 +372,7 @@ class Engine {
   }
 
   private hear(report: FromEngine) {
-    if (report.run !== this.run) return;
-    this.heard = report;
-    if (this.state.status !== 'playing') return;
+    if (!this.clock.hear(report) || this.state.status !== 'playing') return;
     const at = report.position / this.thread.rate;
     if (!report.playing) {
       // The end was reached: the next start begins where this one did not end.
@@ -423,9 +388,7 @@ class Engine {
     this.clickTold = null;
     this.voices.tellAll();
     this.thread.tell({ kind: 'speed', speed: this.state.speed });
-    this.thread.tell({ kind: 'grid', grid: this.grid });
-    this.setHits(this.hits);
-    this.tellLegs();
+    this.timeline.tellAll();
     this.tellClick();
     if (this.state.fault?.endsWith('Play tries again.')) this.set({ fault: null });
   }

@@ -1,3 +1,4 @@
+import type { DecodedAudio } from './decodedAudio';
 import { OpenSample } from './openSample';
 import { SoundCache } from './soundCache';
 
@@ -17,6 +18,16 @@ export class SampleCache extends SoundCache<OpenSample> {
   /** Opens a sample, unless it is in the page already. `seconds`: its length where it is known. */
   take(sampleId: string, seconds: number | null): OpenSample {
     return this.hold(sampleId, () => new OpenSample(sampleId, seconds, this.rate()));
+  }
+
+  /** All of a sample's audio; null where it cannot be had. */
+  async wholeOf(sampleId: string): Promise<DecodedAudio | null> {
+    const sample = this.take(sampleId, null);
+    try {
+      return await sample.whole;
+    } finally {
+      this.giveBack(sample);
+    }
   }
 
   giveBack(sample: OpenSample) {
