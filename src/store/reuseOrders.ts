@@ -1,28 +1,84 @@
+import { UNPITCHED_PARTS, type Target } from '@/core/fit/proposal';
+import { strainsAt } from '@/core/fit/strainGroup';
+import { ALL_KEYS } from '@/core/harmony/keyNames';
 import type { ShelfQuery } from '@/core/library/shelfQuery';
+import { FACET_BITS } from '@/core/tags/facetBits';
 import { database } from './database';
 import type { Choice } from './lists';
-import { nearTarget, strainOfRows } from './strain';
 
-/** Strains within which the first rows are looked for, before all are. */
-const STRAINS = [0.12, 0.4, Infinity];
+/** Bits of the tags whose samples are never shifted. */
+const UNPITCHED = UNPITCHED_PARTS.reduce(
+  (bits, part) => bits | (1n << BigInt(FACET_BITS.indexOf(`part:${part}`))),
+  0n,
+);
 
-/** A page by strain. No index knows it: what is near the target is put in order, as far as that holds enough of it. */
-export async function leastStrained({ where, values }: Choice, query: ShelfQuery): Promise<string[]> {
+interface Group {
+  group: number;
+  isUnpitched: boolean;
+  count: number;
+}
+
+/** How many of a choice are strained alike by every target: all of its groups. */
+async function strainGroups({ where, values }: Choice): Promise<Group[]> {
+  const { rows } = await database().query(
+    `select string_agg(strain_group || ',' || unpitched || ',' || count, ';') as said from (
+       select s.strain_group, (s.facets & ${UNPITCHED} <> 0)::int as unpitched, count(*) as count
+         from settled s where ${where.join(' and ')} group by 1, 2) found`,
+    values,
+  );
+  const said: string | null = rows[0].said;
+  return (said?.split(';') ?? []).map((one) => {
+    const [group, unpitched, count] = one.split(',').map(Number);
+    return { group, isUnpitched: unpitched === 1, count };
+  });
+}
+
+const targetOf = ({ targetTempo, targetKey, targetTape }: ShelfQuery): Target => ({
+  tempoBpm: targetTempo,
+  key: targetKey === null ? null : ALL_KEYS[targetKey],
+  isTape: targetTape,
+});
+
+/**
+ * A page by strain, with how many there are in all. No index knows the target; but what is chosen falls into some thousand groups that
+ * are strained alike, which are counted, put in order, and read where the page lies.
+ */
+export async function byStrain(choice: Choice, query: ShelfQuery): Promise<[total: number, ids: string[]]> {
   const { offset, limit, direction } = query;
-  const isUp = direction === 'up';
-  const { tables, strain } = strainOfRows(query);
-  for (const most of isUp ? STRAINS : [Infinity]) {
-    const near = most < Infinity ? nearTarget(query, most) : [];
-    const { rows } = await database().query(
-      `select id, rank from (
-         select s.sample_id as id, (${strain})::real as rank from settled s ${tables} where ${[...where, ...near].join(' and ')}) found
-        order by rank ${isUp ? 'asc' : 'desc'}, id ${isUp ? '' : 'desc'} offset $${values.length + 1} limit $${values.length + 2}`,
-      [...values, offset, limit],
-    );
-    const last = rows[rows.length - 1];
-    if (most === Infinity || (rows.length === limit && last.rank <= most)) return rows.map(({ id }) => id);
+  const groups = await strainGroups(choice);
+  const strainAt = strainsAt(targetOf(query));
+  const sign = direction === 'up' ? 1 : -1;
+  const ranked = groups
+    .map((one) => ({ ...one, strain: strainAt(one.group, one.isUnpitched) }))
+    .sort((a, b) => sign * (a.strain - b.strain || a.group - b.group || +a.isUnpitched - +b.isUnpitched));
+  let total = 0;
+  let skipped = 0;
+  const wanted: Group[] = [];
+  for (const one of ranked) {
+    if (total + one.count > offset && total < offset + limit) {
+      if (wanted.length === 0) skipped = offset - total;
+      wanted.push(one);
+    }
+    total += one.count;
   }
-  return [];
+  if (wanted.length === 0) return [total, []];
+  const { where, values } = choice;
+  const n = values.length;
+  const { rows } = await database().query(
+    `select found.sample_id as id from unnest($${n + 1}::integer[], $${n + 2}::boolean[]) with ordinality as w (strain_group, unpitched, place)
+       cross join lateral (
+         select s.sample_id from settled s where ${where.join(' and ')}
+            and s.strain_group = w.strain_group and (s.facets & ${UNPITCHED} <> 0) = w.unpitched) found
+      order by w.place, found.sample_id ${direction === 'up' ? '' : 'desc'} offset $${n + 3} limit $${n + 4}`,
+    [
+      ...values,
+      wanted.map(({ group }) => group),
+      wanted.map(({ isUnpitched }) => isUnpitched),
+      skipped,
+      limit,
+    ],
+  );
+  return [total, rows.map(({ id }) => id)];
 }
 
 /** Where a sample lies among others, as the store has it; null where that is not known. */

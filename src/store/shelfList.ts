@@ -13,7 +13,7 @@ import {
 import { FACET_BITS } from '@/core/tags/facetBits';
 import { database } from './database';
 import { countMany, estimate, page, targetsInOrder, type Choice, type Order } from './lists';
-import { leastStrained, likest } from './reuseOrders';
+import { byStrain, likest } from './reuseOrders';
 import { fromRow } from './rows';
 import { understood, type Understood } from './searchWords';
 import { readSummaries } from './summaries';
@@ -54,10 +54,8 @@ function indexedOrder({ sort, direction, like }: ShelfQuery): Order | null {
   return sort === 'strain' || sort === 'likeness' ? null : { column: SHELF_ORDERS[sort], direction };
 }
 
-async function byReuse(choice: Choice, query: ShelfQuery): Promise<[total: number, ids: string[]]> {
-  if (query.sort === 'likeness') return likest(choice, query);
-  return Promise.all([countMany(choice, false), leastStrained(choice, query)]);
-}
+const byReuse = (choice: Choice, query: ShelfQuery): Promise<[total: number, ids: string[]]> =>
+  query.sort === 'likeness' ? likest(choice, query) : byStrain(choice, query);
 
 /** So many are chosen together at most. */
 const MOST_CHOSEN = 20_000;

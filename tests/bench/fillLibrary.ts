@@ -1,3 +1,6 @@
+import { strainGroupOf } from '@/core/fit/strainGroup';
+import type { Fittable } from '@/core/fit/proposal';
+import { ALL_KEYS } from '@/core/harmony/keyNames';
 import type pg from 'pg';
 
 /**
@@ -14,10 +17,33 @@ export async function fillLibrary(client: pg.ClientBase, saved: number, open: nu
   // Rows come in portions, as they would: one great statement would hold all of its triggers' rows in memory.
   for (let at = 0; at < saved + open; at += PORTION)
     await client.query(FILL, [at, Math.min(PORTION, saved + open - at), saved]);
+  await groupByStrain(client);
   await client.query('vacuum analyze');
 }
 
 const PORTION = 10_000;
+
+/** What of rows is reckoned, not drawn. */
+async function groupByStrain(client: pg.ClientBase) {
+  const { rows } = await client.query<Drawn>(
+    `select sample_id as id, kind, tempo_bpm as "tempoBpm", bars, beats_per_bar as "beatsPerBar", key_number as "keyNumber" from settled`,
+  );
+  for (let at = 0; at < rows.length; at += PORTION) {
+    const portion = rows.slice(at, at + PORTION);
+    const groups = portion.map(({ keyNumber, ...row }) =>
+      strainGroupOf({ ...row, key: keyNumber === null ? null : ALL_KEYS[keyNumber], tuningCents: null }),
+    );
+    await client.query(
+      `update settled s set strain_group = w.strain_group
+         from unnest($1::uuid[], $2::integer[]) as w (sample_id, strain_group) where s.sample_id = w.sample_id`,
+      [portion.map(({ id }) => id), groups],
+    );
+  }
+}
+interface Drawn extends Pick<Fittable, 'kind' | 'tempoBpm' | 'bars' | 'beatsPerBar'> {
+  id: string;
+  keyNumber: number | null;
+}
 
 const FILL = `
 with words as (

@@ -1,5 +1,6 @@
-import { proposalOfRow } from '@/core/fit/aims';
-import type { Target } from '@/core/fit/proposal';
+import { fittableRow } from '@/core/fit/aims';
+import { proposalFor, type Target } from '@/core/fit/proposal';
+import { sampleOfStrainGroup, strainGroupOf } from '@/core/fit/strainGroup';
 import { keyNumber } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/core/library/entry';
 import { LIKE_BY } from '@/core/resemblance/features';
@@ -87,13 +88,26 @@ test.each<[string, Target]>([
     ...(tempoBpm === null ? {} : { targetTempo: tempoBpm }),
     ...(key === null ? {} : { targetKey: keyNumber(key) }),
   };
-  for (const offset of [0, 6000, 12_500]) {
+  const ids: string[] = [];
+  for (const offset of [0, 500, 6000, 12_500]) {
     const { rows, total } = await shelf({ ...asked, offset });
     expect(total).toBe(offset === 0 ? SAVED : null);
-    // Tunings are not stored exactly alike; a few hundredths of a semitone are the same strain.
-    const strains = rows.map((row) => proposalOfRow({ ...row, tuningCents: null }, target).strain);
-    for (let i = 1; i < strains.length; i++) expect(strains[i]).toBeGreaterThan(strains[i - 1] - 1e-5);
+    // Rows are in the order of their groups, exactly; their own strain, which knows the tempo and not only its step, is about the same.
+    const samples = rows.map((row) => ({ ...fittableRow(row), tuningCents: null }));
+    const strains = samples.map((sample) => {
+      const asItsGroup = { ...sampleOfStrainGroup(strainGroupOf(sample)), isUnpitched: sample.isUnpitched };
+      return proposalFor(asItsGroup, target).strain;
+    });
+    for (let i = 1; i < strains.length; i++) expect(strains[i]).toBeGreaterThan(strains[i - 1] - 1e-9);
+    const apart = samples.map((sample, i) => Math.abs(proposalFor(sample, target).strain - strains[i]));
+    expect(apart.filter((one) => one > 0.003).length).toBeLessThan(5);
+    ids.push(...rows.map(({ sampleId }) => sampleId));
   }
+  expect(new Set(ids).size).toBe(ids.length);
+  // From the other end the same rows come the other way round.
+  const { rows: last } = await shelf({ ...asked, direction: 'down', limit: 40 });
+  const { rows: end } = await shelf({ ...asked, offset: SAVED - 40, limit: 40 });
+  expect(last.map(({ sampleId }) => sampleId)).toEqual(end.map(({ sampleId }) => sampleId).reverse());
 });
 
 test.each(LIKE_BY)('by likeness, by %s: the sample itself first, then what lies nearest', async (by) => {

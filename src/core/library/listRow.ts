@@ -1,3 +1,5 @@
+import { strainGroupOf } from '../fit/strainGroup';
+import { feltBeatsPerBar } from '../rhythm/grid';
 import { featuresOf, togetherOf, type Features, type LikeBy } from '../resemblance/features';
 import { barsOf } from './barsOf';
 import { keyNumber } from '../harmony/keyNames';
@@ -11,7 +13,7 @@ import { facetBits } from '../tags/facetBits';
  * What a row says follows from these rules: raised whenever they change (a new doubt, other features), so that rows of
  * before are said anew.
  */
-export const ROW_RULES = 2;
+export const ROW_RULES = 3;
 
 /** What lists, searches and filters ask of a sample: the one indexed row that the store keeps of it. */
 export interface ListRow {
@@ -34,6 +36,8 @@ export interface ListRow {
   /** Settled as having no key. */
   keyless: boolean;
   tuningCents: number | null;
+  /** Samples of one are strained alike by every target (core/fit/strainGroup). */
+  strainGroup: number;
   tempoSureness: number | null;
   keySureness: number | null;
   proof: ProofState | null;
@@ -133,20 +137,26 @@ export function listRowOf(sample: Listed): ListRow {
   const { state, measurement, proof } = sample;
   const { grid, key } = state;
   const features = featuresOf(measurement, grid);
+  const kind = state.kind ?? sample.kind;
+  const tempoBpm = grid?.tempoBpm ?? null;
+  const bars = barsOf(grid, measurement, sample.durationSeconds);
+  const settledKey = key && 'tonic' in key ? key : null;
+  const { tuningCents } = state;
   return {
     ...lightRowOf({ ...sample, isMeasured: measurement !== null }),
-    kind: state.kind ?? sample.kind,
+    ...{ kind, tempoBpm, bars, tuningCents },
     faulty: sample.fault !== null,
     durationSeconds: sample.durationSeconds,
-    tempoBpm: grid?.tempoBpm ?? null,
     oneSeconds: grid?.one ?? null,
     beatsPerBar: grid?.meter.beatsPerBar ?? null,
     beatUnit: grid?.meter.beatUnit ?? null,
     steady: grid ? grid.movingBeats === null : null,
-    bars: barsOf(grid, measurement, sample.durationSeconds),
-    keyNumber: key && 'tonic' in key ? keyNumber(key) : null,
+    keyNumber: settledKey && keyNumber(settledKey),
     keyless: key !== null && 'none' in key,
-    tuningCents: state.tuningCents,
+    strainGroup: strainGroupOf({
+      ...{ kind, tempoBpm, bars, tuningCents, key: settledKey },
+      beatsPerBar: grid && feltBeatsPerBar(grid.meter),
+    }),
     tempoSureness: measurement?.tempo?.sureness ?? null,
     keySureness: measurement?.key?.sureness ?? null,
     proof,
