@@ -24,7 +24,7 @@ interface Page {
 }
 
 /** So many are found, put in order and counted whole; of more the order's index is gone along. */
-const FEW = 12_000;
+export const FEW = 12_000;
 /** Where words stand in very many rows the list ends here. */
 const MOST_OF_MANY = 2_000;
 /** Planner's cost above which rows with a word are not counted to the end. */

@@ -1,37 +1,9 @@
-import { UNPITCHED_PARTS, type Target } from '@/core/fit/proposal';
-import { strainsAt } from '@/core/fit/strainGroup';
+import type { Target } from '@/core/fit/proposal';
+import { groupsWithin, strainsAt, type StrainRange } from '@/core/fit/strainGroup';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
 import type { ShelfQuery } from '@/core/library/shelfQuery';
-import { FACET_BITS } from '@/core/tags/facetBits';
 import { database } from './database';
-import type { Choice } from './lists';
-
-/** Bits of the tags whose samples are never shifted. */
-const UNPITCHED = UNPITCHED_PARTS.reduce(
-  (bits, part) => bits | (1n << BigInt(FACET_BITS.indexOf(`part:${part}`))),
-  0n,
-);
-
-interface Group {
-  group: number;
-  isUnpitched: boolean;
-  count: number;
-}
-
-/** How many of a choice are strained alike by every target: all of its groups. */
-async function strainGroups({ where, values }: Choice): Promise<Group[]> {
-  const { rows } = await database().query(
-    `select string_agg(strain_group || ',' || unpitched || ',' || count, ';') as said from (
-       select s.strain_group, (s.facets & ${UNPITCHED} <> 0)::int as unpitched, count(*) as count
-         from settled s where ${where.join(' and ')} group by 1, 2) found`,
-    values,
-  );
-  const said: string | null = rows[0].said;
-  return (said?.split(';') ?? []).map((one) => {
-    const [group, unpitched, count] = one.split(',').map(Number);
-    return { group, isUnpitched: unpitched === 1, count };
-  });
-}
+import { countMany, estimate, FEW, type Choice } from './lists';
 
 const targetOf = ({ targetTempo, targetKey, targetTape }: ShelfQuery): Target => ({
   tempoBpm: targetTempo,
@@ -39,46 +11,96 @@ const targetOf = ({ targetTempo, targetKey, targetTape }: ShelfQuery): Target =>
   isTape: targetTape,
 });
 
+/** Strains within which the first rows are looked for, as long as there are not too many groups of them. */
+const STRAINS = [0.005, 0.02, 0.06];
+const MOST_GROUPS = 2_500;
+/** So many rows from the first on are looked for so. */
+const FIRST = 2_000;
+/** More than there are groups. */
+const PLACES = 2 ** 20;
+
 /**
- * A page by strain, with how many there are in all. No index knows the target; but what is chosen falls into some thousand groups that
- * are strained alike, which are counted, put in order, and read where the page lies.
+ * A page by strain, with how many there are in all. No index knows the target; but samples that every target strains alike are of one
+ * group, which has one. The first rows are found in the groups that are near the target; for others all groups are counted.
  */
 export async function byStrain(choice: Choice, query: ShelfQuery): Promise<[total: number, ids: string[]]> {
   const { offset, limit, direction } = query;
-  const groups = await strainGroups(choice);
-  const strainAt = strainsAt(targetOf(query));
+  const target = targetOf(query);
+  if (direction === 'up' && offset + limit <= FIRST && (await estimate(choice)).rows > FEW) {
+    const counted = offset === 0 ? countMany(choice, false) : Promise.resolve(0);
+    for (const most of STRAINS) {
+      const near = groupsWithin(target, most);
+      if (near.length > MOST_GROUPS) break;
+      const ids = await inRanges(choice, near, direction, offset, limit);
+      if (ids.length === limit) return [await counted, ids];
+    }
+    await counted;
+  }
+  return amongAll(choice, target, direction, offset, limit);
+}
+
+async function amongAll(
+  choice: Choice,
+  target: Target,
+  direction: 'up' | 'down',
+  offset: number,
+  limit: number,
+): Promise<[total: number, ids: string[]]> {
+  const counts = await countGroups(choice);
+  const strainAt = strainsAt(target);
+  // Numbers alone are sorted fastest: the strain to a millionth, and behind it the place among the groups.
   const sign = direction === 'up' ? 1 : -1;
-  const ranked = groups
-    .map((one) => ({ ...one, strain: strainAt(one.group, one.isUnpitched) }))
-    .sort((a, b) => sign * (a.strain - b.strain || a.group - b.group || +a.isUnpitched - +b.isUnpitched));
+  const order = Float64Array.from(
+    counts,
+    ([group], i) => sign * (Math.round(strainAt(group) * 1e6) * PLACES + i),
+  ).sort();
   let total = 0;
   let skipped = 0;
-  const wanted: Group[] = [];
-  for (const one of ranked) {
-    if (total + one.count > offset && total < offset + limit) {
-      if (wanted.length === 0) skipped = offset - total;
-      wanted.push(one);
+  const ranges: Omit<StrainRange, 'strain'>[] = [];
+  for (const key of order) {
+    const [from, count] = counts[Math.abs(key) % PLACES];
+    if (total + count > offset && total < offset + limit) {
+      if (ranges.length === 0) skipped = offset - total;
+      ranges.push({ from, to: from + 1 });
     }
-    total += one.count;
+    total += count;
   }
-  if (wanted.length === 0) return [total, []];
-  const { where, values } = choice;
-  const n = values.length;
-  const { rows } = await database().query(
-    `select found.sample_id as id from unnest($${n + 1}::integer[], $${n + 2}::boolean[]) with ordinality as w (strain_group, unpitched, place)
-       cross join lateral (
-         select s.sample_id from settled s where ${where.join(' and ')}
-            and s.strain_group = w.strain_group and (s.facets & ${UNPITCHED} <> 0) = w.unpitched) found
-      order by w.place, found.sample_id ${direction === 'up' ? '' : 'desc'} offset $${n + 3} limit $${n + 4}`,
-    [
-      ...values,
-      wanted.map(({ group }) => group),
-      wanted.map(({ isUnpitched }) => isUnpitched),
-      skipped,
-      limit,
-    ],
+  return [total, await inRanges(choice, ranges, direction, skipped, limit)];
+}
+
+/** How many of a choice are of which group. */
+async function countGroups({ where, values }: Choice): Promise<[group: number, count: number][]> {
+  const { rows } = await database().query<{ groups: string; counts: string }>(
+    `select coalesce(string_agg(strain_group::text, ','), '') as groups, coalesce(string_agg(count::text, ','), '') as counts from (
+       select s.strain_group, count(*) as count from settled s where ${where.join(' and ')} group by 1 order by 1) found`,
+    values,
   );
-  return [total, rows.map(({ id }) => id)];
+  const [{ groups, counts }] = rows;
+  if (groups === '') return [];
+  const each = counts.split(',');
+  return groups.split(',').map((group, i) => [Number(group), Number(each[i])]);
+}
+
+/** Samples of a choice in ranges of groups, range after range. */
+async function inRanges(
+  { where, values }: Choice,
+  ranges: readonly Omit<StrainRange, 'strain'>[],
+  direction: 'up' | 'down',
+  offset: number,
+  limit: number,
+): Promise<string[]> {
+  const n = values.length;
+  const way = direction === 'up' ? '' : 'desc';
+  const { rows } = await database().query(
+    `select found.sample_id as id from unnest($${n + 1}::integer[], $${n + 2}::integer[]) with ordinality as w (lowest, beyond, place)
+       cross join lateral (
+         select s.strain_group, s.sample_id from settled s
+          where s.strain_group >= w.lowest and s.strain_group < w.beyond and ${where.join(' and ')}
+          order by s.strain_group ${way}, s.sample_id ${way} limit $${n + 3}) found
+      order by w.place, found.strain_group ${way}, found.sample_id ${way} offset $${n + 4} limit $${n + 5}`,
+    [...values, ranges.map(({ from }) => from), ranges.map(({ to }) => to), offset + limit, offset, limit],
+  );
+  return rows.map(({ id }) => id);
 }
 
 /** Where a sample lies among others, as the store has it; null where that is not known. */

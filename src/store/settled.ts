@@ -32,10 +32,11 @@ export async function writeLightRows(client: pg.PoolClient, rows: readonly Light
     `update settled s set
        sequence = r.sequence, saved_at = r."savedAt", binned_at = r."binnedAt", name = r.name, standing = r.standing, rating = r.rating,
        origin = r.origin, licence = r.licence, urgency = r.urgency, doubt_sorts = r."doubtSorts", doubts = r.doubts, todos = r.todos,
-       facets = r.facets, words = r.words, search_text = r."searchText"
+       facets = r.facets, words = r.words, search_text = r."searchText", strain_group = r."strainGroup"
      from jsonb_to_recordset($1) as r (
        "sampleId" uuid, sequence integer, "savedAt" timestamptz, "binnedAt" timestamptz, name text, standing text, rating smallint,
-       origin text, licence text, urgency real, "doubtSorts" integer, doubts jsonb, todos jsonb, facets bigint, words text[], "searchText" text)
+       origin text, licence text, urgency real, "doubtSorts" integer, doubts jsonb, todos jsonb, facets bigint, words text[], "searchText" text,
+       "strainGroup" integer)
      where s.sample_id = r."sampleId"`,
     [JSON.stringify(rows)],
   );

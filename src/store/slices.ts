@@ -58,6 +58,7 @@ const sliceRow = z.object({
       todos: z.array(doubt),
       tempoSureness: z.number().nullable(),
       keySureness: z.number().nullable(),
+      strainGroup: z.number(),
     })
     .nullable(),
   measurementVersion: z.number(),
@@ -114,7 +115,7 @@ export async function readSlice(
             case when not $3 then x.measurement end as measurement, x.measurement_version as "measurementVersion",
             x.measurement is not null as "isMeasured",
             case when $3 then jsonb_build_object('proof', s.proof, 'doubts', s.doubts, 'todos', s.todos,
-              'tempoSureness', s.tempo_sureness, 'keySureness', s.key_sureness) end as kept, x.merged_into as "mergedInto",
+              'tempoSureness', s.tempo_sureness, 'keySureness', s.key_sureness, 'strainGroup', s.strain_group) end as kept, x.merged_into as "mergedInto",
             s.saved_at as "savedAt", s.binned_at as "binnedAt",
             (select ${REVISION_JSON} from revisions r where r.sample_id = s.sample_id and r.sequence = s.sequence) as current,
             (select ${REVISION_JSON} from revisions r where r.sample_id = s.sample_id

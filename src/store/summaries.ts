@@ -1,6 +1,6 @@
 import { sampleSummary, type SampleSummary } from '@/core/library/entry';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
-import { facetsOfBits } from '@/core/tags/facetBits';
+import { tagsOfBits } from '@/core/tags/facetBits';
 import { z } from 'zod';
 import type { Queryable } from './database';
 import { fromRow } from './rows';
@@ -35,11 +35,7 @@ export async function readSummaries(on: Queryable, sampleIds: readonly string[])
   return rows.map((row) => {
     const { keyNumber, facets, words } = fromRow(keyFields, row, 'row of a list');
     const key = keyNumber === null ? null : ALL_KEYS[keyNumber];
-    const closed = facetsOfBits(BigInt(facets)).map((tag) => {
-      const at = tag.indexOf(':');
-      return { facet: tag.slice(0, at), value: tag.slice(at + 1) };
-    });
-    const tags = [...closed, ...words.map((value) => ({ facet: 'word', value }))];
+    const tags = [...tagsOfBits(facets), ...words.map((value) => ({ facet: 'word', value }))];
     return fromRow(
       sampleSummary,
       { ...row, tags, keyTonic: key?.tonic ?? null, keyMode: key?.mode ?? null },

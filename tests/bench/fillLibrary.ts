@@ -1,6 +1,7 @@
 import { strainGroupOf } from '@/core/fit/strainGroup';
-import type { Fittable } from '@/core/fit/proposal';
+import { isUnpitched, type Fittable } from '@/core/fit/proposal';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
+import { tagsOfBits } from '@/core/tags/facetBits';
 import type pg from 'pg';
 
 /**
@@ -14,38 +15,53 @@ export async function fillLibrary(client: pg.ClientBase, saved: number, open: nu
     `insert into originals (sha256, byte_length, complete_at)
      select encode(sha256('simulated'), 'hex'), 1000000, now() on conflict do nothing`,
   );
+  await client.query(
+    `create temp table portion (like settled including defaults); alter table portion alter sort_name drop not null`,
+  );
   // Rows come in portions, as they would: one great statement would hold all of its triggers' rows in memory.
-  for (let at = 0; at < saved + open; at += PORTION)
-    await client.query(FILL, [at, Math.min(PORTION, saved + open - at), saved]);
-  await groupByStrain(client);
+  for (let at = 0; at < saved + open; at += PORTION) {
+    await client.query(DRAW, [at, Math.min(PORTION, saved + open - at), saved]);
+    await groupByStrain(client);
+    await client.query(
+      `insert into settled (${COLUMNS}, strain_group) select ${COLUMNS}, strain_group from portion`,
+    );
+    await client.query('truncate portion');
+  }
+  await client.query('drop table portion');
   await client.query('vacuum analyze');
 }
 
 const PORTION = 10_000;
 
-/** What of rows is reckoned, not drawn. */
-async function groupByStrain(client: pg.ClientBase) {
-  const { rows } = await client.query<Drawn>(
-    `select sample_id as id, kind, tempo_bpm as "tempoBpm", bars, beats_per_bar as "beatsPerBar", key_number as "keyNumber" from settled`,
-  );
-  for (let at = 0; at < rows.length; at += PORTION) {
-    const portion = rows.slice(at, at + PORTION);
-    const groups = portion.map(({ keyNumber, ...row }) =>
-      strainGroupOf({ ...row, key: keyNumber === null ? null : ALL_KEYS[keyNumber], tuningCents: null }),
-    );
-    await client.query(
-      `update settled s set strain_group = w.strain_group
-         from unnest($1::uuid[], $2::integer[]) as w (sample_id, strain_group) where s.sample_id = w.sample_id`,
-      [portion.map(({ id }) => id), groups],
-    );
-  }
-}
 interface Drawn extends Pick<Fittable, 'kind' | 'tempoBpm' | 'bars' | 'beatsPerBar'> {
   id: string;
   keyNumber: number | null;
+  facets: string;
 }
 
-const FILL = `
+/** What of a row is reckoned, not drawn. */
+async function groupByStrain(client: pg.ClientBase) {
+  const { rows } = await client.query<Drawn>(
+    `select sample_id as id, kind, tempo_bpm as "tempoBpm", bars, beats_per_bar as "beatsPerBar", key_number as "keyNumber", facets from portion`,
+  );
+  const groups = rows.map(({ keyNumber, facets, ...row }) =>
+    strainGroupOf({
+      ...row,
+      key: keyNumber === null ? null : ALL_KEYS[keyNumber],
+      tuningCents: null,
+      isUnpitched: isUnpitched(tagsOfBits(facets)),
+    }),
+  );
+  await client.query(
+    `update portion p set strain_group = w.strain_group
+       from unnest($1::uuid[], $2::integer[]) as w (sample_id, strain_group) where p.sample_id = w.sample_id`,
+    [rows.map(({ id }) => id), groups],
+  );
+}
+
+const COLUMNS = `sample_id, arrived_at, saved_at, tempo_bpm, one_seconds, beats_per_bar, beat_unit, steady, duration_seconds, facets, tuning_cents, tempo_sureness, key_sureness, urgency, bars, doubt_sorts, key_number, rating, lot, keyless, kind, standing, proof, name, doubts, words, search_text, like_rhythm, like_sound, like_harmony, like_all`;
+
+const DRAW = `
 with words as (
   select array['Velvet', 'Juniper', 'Lantern', 'Rope', 'Trapdoor', 'Curtain', 'Marionette', 'Sawdust', 'Parade', 'Ladder', 'Attic',
                'Thimble', 'Bobbin', 'Gaslight', 'Pulley', 'Footlight', 'Wicker', 'Barley', 'Copper', 'Drizzle'] as first,
@@ -71,9 +87,7 @@ drawn as (
          -- Samples come in families that sound alike: places about one of 60 middles.
          array(select (abs(hashtext(family || ' ' || k)) % 1000) / 1250.0 + 0.25 * random() from generate_series(1, 19) k) as place
     from (select *, floor(random() * 60)::int as family from made) m)
-insert into settled (sample_id, arrived_at, saved_at, tempo_bpm, one_seconds, beats_per_bar, beat_unit, steady, duration_seconds, facets,
-                     tuning_cents, tempo_sureness, key_sureness, urgency, bars, doubt_sorts, key_number, rating, lot, keyless, kind,
-                     standing, proof, name, doubts, words, search_text, like_rhythm, like_sound, like_harmony, like_all)
+insert into portion (${COLUMNS})
 select sample_id, arrived_at, case when i < $3 then arrived_at + interval '1 day' end, bpm, case when bpm is not null then r1 end,
        case when bpm is not null then case when r1 < 0.2 then 3 else 4 end end, case when bpm is not null then 4 end,
        case when bpm is not null then r2 < 0.9 end,

@@ -92,7 +92,7 @@ export function lightRow(
 ): LightRow {
   const sample = draft.sample(sampleId);
   const { current, fault, isMeasured } = sample;
-  const { proof, tempoSureness, keySureness } = kept;
+  const { proof, tempoSureness, keySureness, strainGroup } = kept;
   const doubts = [
     ...[...kept.doubts, ...kept.todos].filter(({ code }) => code !== 'alike'),
     ...likeOthers(draft, sampleId, likenesses),
@@ -103,8 +103,7 @@ export function lightRow(
     ...sample,
     sequence: current?.sequence ?? null,
     state: current?.state ?? EMPTY_STATE,
-    proof,
-    doubts,
+    ...{ proof, doubts, strainGroup },
     need: Math.max(fault ? 1 : 0, need),
   });
 }

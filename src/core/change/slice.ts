@@ -19,7 +19,10 @@ export interface SliceRevision {
 }
 
 /** Parts of a sample's row that stay as they are. */
-export type KeptRow = Pick<ListRow, 'proof' | 'doubts' | 'todos' | 'tempoSureness' | 'keySureness'>;
+export type KeptRow = Pick<
+  ListRow,
+  'proof' | 'doubts' | 'todos' | 'tempoSureness' | 'keySureness' | 'strainGroup'
+>;
 
 /** Everything about one sample that a change may rest on or alter. */
 export interface SliceSample {

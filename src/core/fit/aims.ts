@@ -5,10 +5,7 @@ import type { Measurement } from '../measurement/schema';
 import { clearHits } from '../rhythm/clearHits';
 import { feltBeatsPerBar } from '../rhythm/grid';
 import { planOf, type Plan, type Settled } from './plan';
-import { proposalFor, UNPITCHED_PARTS, type Fittable, type Proposal, type Target } from './proposal';
-
-const isUnpitched = (tags: readonly { facet: string; value: string }[]) =>
-  tags.some(({ facet, value }) => facet === 'part' && (UNPITCHED_PARTS as readonly string[]).includes(value));
+import { isUnpitched, proposalFor, type Fittable, type Proposal, type Target } from './proposal';
 
 /** What a row of a list says of how its sample is fitted. */
 export function fittableRow(row: SampleSummary): Fittable {

@@ -25,7 +25,11 @@ export interface Fittable {
 }
 
 /** Parts that are not shifted, whatever key their noise may have. */
-export const UNPITCHED_PARTS = ['drums', 'percussion'] as const;
+const UNPITCHED_PARTS: readonly string[] = ['drums', 'percussion'];
+
+/** Whether tags say that a sample has no pitch to be moved. */
+export const isUnpitched = (tags: readonly { facet: string; value: string }[]) =>
+  tags.some(({ facet, value }) => facet === 'part' && UNPITCHED_PARTS.includes(value));
 
 /** How many beats of the target one of the sample becomes: as it is written, twice, half, and three against two. */
 export const LEVELS = [1, 2, 0.5, 1.5, 2 / 3] as const;

@@ -1,4 +1,5 @@
-import { strainGroupOf } from '../fit/strainGroup';
+import { isUnpitched } from '../fit/proposal';
+import { repitchedGroup, strainGroupOf } from '../fit/strainGroup';
 import { feltBeatsPerBar } from '../rhythm/grid';
 import { featuresOf, togetherOf, type Features, type LikeBy } from '../resemblance/features';
 import { barsOf } from './barsOf';
@@ -96,10 +97,15 @@ export type LightRow = Pick<
   | 'facets'
   | 'words'
   | 'searchText'
+  | 'strainGroup'
 >;
 
 /** What a light row is made from. */
-export type LightListed = Omit<Listed, 'measurement' | 'kind' | 'durationSeconds'> & { isMeasured: boolean };
+export type LightListed = Omit<Listed, 'measurement' | 'durationSeconds'> & {
+  isMeasured: boolean;
+  /** Its group of strain, whatever pitch that says. */
+  strainGroup: number;
+};
 
 export function lightRowOf(sample: LightListed): LightRow {
   const { state, doubts } = sample;
@@ -130,8 +136,15 @@ export function lightRowOf(sample: LightListed): LightRow {
       state.note,
       state.origin,
     ]),
+    strainGroup: repitchedGroup(sample.strainGroup, {
+      kind: state.kind ?? sample.kind,
+      key: keyIn(state),
+      isUnpitched: isUnpitched(tags),
+    }),
   };
 }
+
+const keyIn = ({ key }: SettledState) => (key && 'tonic' in key ? key : null);
 
 export function listRowOf(sample: Listed): ListRow {
   const { state, measurement, proof } = sample;
@@ -140,11 +153,14 @@ export function listRowOf(sample: Listed): ListRow {
   const kind = state.kind ?? sample.kind;
   const tempoBpm = grid?.tempoBpm ?? null;
   const bars = barsOf(grid, measurement, sample.durationSeconds);
-  const settledKey = key && 'tonic' in key ? key : null;
-  const { tuningCents } = state;
+  const settledKey = keyIn(state);
+  const strainGroup = strainGroupOf({
+    ...{ kind, tempoBpm, bars, tuningCents: null, key: null, isUnpitched: false },
+    beatsPerBar: grid && feltBeatsPerBar(grid.meter),
+  });
   return {
-    ...lightRowOf({ ...sample, isMeasured: measurement !== null }),
-    ...{ kind, tempoBpm, bars, tuningCents },
+    ...lightRowOf({ ...sample, isMeasured: measurement !== null, strainGroup }),
+    ...{ kind, tempoBpm, bars },
     faulty: sample.fault !== null,
     durationSeconds: sample.durationSeconds,
     oneSeconds: grid?.one ?? null,
@@ -153,10 +169,7 @@ export function listRowOf(sample: Listed): ListRow {
     steady: grid ? grid.movingBeats === null : null,
     keyNumber: settledKey && keyNumber(settledKey),
     keyless: key !== null && 'none' in key,
-    strainGroup: strainGroupOf({
-      ...{ kind, tempoBpm, bars, tuningCents, key: settledKey },
-      beatsPerBar: grid && feltBeatsPerBar(grid.meter),
-    }),
+    tuningCents: state.tuningCents,
     tempoSureness: measurement?.tempo?.sureness ?? null,
     keySureness: measurement?.key?.sureness ?? null,
     proof,

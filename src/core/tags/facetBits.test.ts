@@ -1,4 +1,4 @@
-import { FACET_BITS, facetBits, facetsOfBits } from './facetBits';
+import { FACET_BITS, facetBits, tagsOfBits } from './facetBits';
 import { FACETS } from './facets';
 
 test('every value of every facet has a bit of its own', () => {
@@ -24,5 +24,8 @@ test('tags become bits and come back; free words have none', () => {
     { facet: 'word', value: 'bass' },
   ]);
   expect(bits).toBe(String(2 ** 39 + 4));
-  expect(facetsOfBits(BigInt(bits))).toEqual(['part:bass', 'feel:hard swung']);
+  expect(tagsOfBits(bits)).toEqual([
+    { facet: 'part', value: 'bass' },
+    { facet: 'feel', value: 'hard swung' },
+  ]);
 });

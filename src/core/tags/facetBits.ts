@@ -57,7 +57,13 @@ export function facetBits(tags: readonly Tag[]): string {
   return bits.toString();
 }
 
-/** The inverse of `facetBits`, as `facet:value` in the order of the bits. */
-export function facetsOfBits(bits: bigint): string[] {
-  return FACET_BITS.filter((_, at) => (bits >> BigInt(at)) & 1n);
+const TAGS: readonly Tag[] = FACET_BITS.map((one) => {
+  const at = one.indexOf(':');
+  return { facet: one.slice(0, at) as Tag['facet'], value: one.slice(at + 1) };
+});
+
+/** The inverse of `facetBits`: the tags in the order of their bits. */
+export function tagsOfBits(bits: string): Tag[] {
+  const digits = BigInt(bits).toString(2);
+  return TAGS.filter((_, at) => digits[digits.length - 1 - at] === '1');
 }
