@@ -11,9 +11,9 @@ import { randomFrom } from '../src/demo/random';
 
 const HELP = `npm run bench:kills -- [--rounds N] [--seed N]
 
-Starts Grento on a folder of its own and kills parts of it with kill -9 while files come in, are measured, changed, tagged, rendered and
-binned: the web server, the tasks process, the database, the starter, or all at once. In the end it is checked that nothing that was acknowledged is
-lost or doubled, nothing is stuck, and no bytes are left that nobody holds.`;
+Starts Grento on a folder of its own and kills parts of it with kill -9 while files come in, are measured, changed and tagged, samples are
+made at a target, packs written and blends mixed: the web server, the tasks process, the database, the starter, or all at once. In the end it is
+checked that nothing that was acknowledged is lost or doubled, nothing is stuck, and no bytes are left that nobody holds.`;
 
 const { values } = parseArgs({
   options: { rounds: { type: 'string' }, seed: { type: 'string' }, help: { type: 'boolean' } },
@@ -84,8 +84,8 @@ async function change<T>(method: string, path: string, body: object): Promise<T 
     if (said?.ok) return (await said.json().catch(() => null)) as T;
     if (said && ![408, 429, 502, 503, 504].includes(said.status)) {
       const text = await said.text().catch(() => '');
-      // What is not measured yet cannot be settled.
-      if (!text.includes('not measured yet')) refusals.push(`${path}: ${said.status} ${text}`);
+      // What is not measured yet cannot be settled; what is being written is not written twice at once.
+      if (!/not measured yet|is being written/.test(text)) refusals.push(`${path}: ${said.status} ${text}`);
       return null;
     }
   }
@@ -94,6 +94,11 @@ async function change<T>(method: string, path: string, body: object): Promise<T 
 
 const refusals: string[] = [];
 const arrived = new Map<string, string>();
+/** Those that were measured before anything was killed: others are made of them. */
+const measured: string[] = [];
+let blendId = '';
+let packId = '';
+const acknowledged = { renders: 0, packs: 0, mixes: 0 };
 const notes = new Map<string, string>();
 const tagged = new Map<string, Set<string>>();
 let count = 0;
@@ -147,15 +152,44 @@ async function work(isOver: () => boolean) {
       });
       const refused = new Set(said?.refused.map(({ sampleId }) => sampleId));
       if (said) tagged.set(word, new Set(some.filter((id) => !refused.has(id))));
-    } else {
+    } else if (what < 0.92) {
       const target = { tempoBpm: 80 + Math.round(60 * random()), key: null, format: 'wav 16' };
-      await change('POST', '/api/renders/target', {
-        sampleIds: [any(ids)],
-        target,
-        template: '{name} {bpm}',
-      });
+      const body = { sampleIds: [any(measured)], target, template: '{name} {bpm}' };
+      if (await change('POST', '/api/renders/target', body)) acknowledged.renders++;
+    } else if (what < 0.96) {
+      if (await change('POST', `/api/packs/${packId}/writing`, {})) acknowledged.packs++;
+    } else {
+      const body = { outcomes: [{ what: 'mix' }], format: 'wav 16' };
+      if (await change('POST', `/api/blends/${blendId}/mixes`, body)) acknowledged.mixes++;
     }
   }
+}
+
+/** How much is waiting or being done. */
+async function open(): Promise<number> {
+  const said = (await (await fetch(`${address}/api/tasks`)).json()) as {
+    measuring: { waiting: number; running: number };
+    tasks: { state: string }[];
+  };
+  const { waiting, running } = said.measuring;
+  return waiting + running + said.tasks.filter(({ state }) => ['waiting', 'running'].includes(state)).length;
+}
+
+/** Some samples that are measured, a pack of them and a blend of two. */
+async function prepare() {
+  for (let i = 0; i < 6; i++) measured.push(await upload());
+  while ((await open()) > 0) await sleep(300);
+  const make = async (path: string) => (await change<{ id: string }>('POST', path, {}))!.id;
+  [packId, blendId] = [await make('/api/packs'), await make('/api/blends')];
+  const order = (path: string, one: object) =>
+    change('POST', path, { do: 'order', words: 'put in', order: { do: 'put', ...one } });
+  await order(`/api/packs/${packId}`, { sampleIds: measured });
+  const takes = { tempoBpm: 100, key: null, meter: { beatsPerBar: 4, beatUnit: 4 }, movement: null };
+  for (const [i, sampleId] of measured.slice(0, 2).entries())
+    await order(`/api/blends/${blendId}`, {
+      lane: { laneId: `lane ${i}`, sampleId, name: `lane ${i}`, times: 2 },
+      ...(i === 0 ? { leads: true, takes } : { leads: false, takes: null }),
+    });
 }
 
 const VICTIMS = ['web', 'tasks', 'database', 'everything', 'starter'] as const;
@@ -163,6 +197,7 @@ const WORDS = { web: 'web.mjs', tasks: 'tasks.mjs', database: 'postgres', starte
 const killed: Record<string, number> = {};
 try {
   await start();
+  await prepare();
   for (let round = 0; round < rounds; round++) {
     let over = false;
     const working = [1, 2, 3].map(() => work(() => over));
@@ -178,21 +213,13 @@ try {
     over = true;
     await Promise.all(working);
     await answers();
-    console.log(`${round + 1} ${victim}: ${arrived.size} files, ${notes.size} notes, ${tagged.size} tags`);
+    console.log(
+      `${round + 1} ${victim}: ${arrived.size} files, ${notes.size} notes, ${tagged.size} tags, ${acknowledged.renders} renders, ${acknowledged.packs} packs, ${acknowledged.mixes} mixes`,
+    );
   }
   // Everything that was begun comes to its end.
-  const open = async () => {
-    const said = (await (await fetch(`${address}/api/tasks`)).json()) as {
-      measuring: { waiting: number; running: number };
-      tasks: { state: string }[];
-    };
-    const { waiting, running } = said.measuring;
-    return (
-      waiting + running + said.tasks.filter(({ state }) => ['waiting', 'running'].includes(state)).length
-    );
-  };
   let left = await open();
-  for (let tries = 0; left > 0 && tries < 600; tries++, await sleep(500)) left = await open();
+  for (let tries = 0; left > 0 && tries < 2400; tries++, await sleep(500)) left = await open();
 
   const faults: string[] = [...refusals];
   let givenUp = 0;
@@ -204,7 +231,7 @@ try {
   const ask = async (sql: string) => (await client.query(sql)).rows;
   const there = await ask(
     `select s.sample_id as id, x.name, s.standing, s.words, r.note, x.fault from settled s join samples x using (sample_id)
-       left join revisions r on r.sample_id = s.sample_id and r.sequence = s.sequence where s.parent is null`,
+       left join revisions r on r.sample_id = s.sample_id and r.sequence = s.sequence where s.parent is null and not exists (select from mixes m where m.sample_id = s.sample_id)`,
   );
   const byId = new Map(there.map((row) => [row.id, row]));
   for (const [id, name] of arrived) {
@@ -234,13 +261,31 @@ try {
   const [unheld] = await ask(
     'select count(*) as n from originals where sha256 is not null and not rests_on(original_id)',
   );
-  const [children] = await ask('select count(*) as n from settled where parent is not null');
+  // What was asked for is made, once.
+  for (const [kind, n] of [
+    ['render', acknowledged.renders],
+    ['mix', acknowledged.mixes],
+  ] as const) {
+    const [{ tasks, lost }] = await ask(
+      `select count(distinct t.task_id) as tasks, count(*) filter (where i.state = 'done' and s.sample_id is null) as lost
+         from tasks t left join task_items i using (task_id) left join samples s on s.sample_id = i.sample_id where t.kind = '${kind}'`,
+    );
+    if (Number(tasks) !== n) faults.push(`${tasks} tasks of ${kind} of ${n} that were acknowledged`);
+    if (Number(lost) > 0) faults.push(`${lost} of ${kind} are said to be done and are not there`);
+  }
+  const again = await ask(
+    'select parent from settled join recipes using (sample_id) group by parent, recipe having count(*) > 1',
+  );
+  if (again.length > 0) faults.push(`${again.length} renders were made twice`);
+  const [whole] = await ask(
+    "select count(*) as n from task_items where state = 'done' and sample_id is not null",
+  );
   await client.end();
   console.log(
     `${rounds} rounds (${Object.entries(killed)
       .map(([victim, n]) => `${victim} ${n}`)
       .join(', ')}): ${arrived.size} files, ` +
-      `${notes.size} notes, ${tagged.size} tags, ${children.n} renders acknowledged; ${givenUp} given up after three deaths of their process; ${unheld.n} originals that nobody holds wait for the sweep`,
+      `${notes.size} notes, ${tagged.size} tags, ${acknowledged.renders} renders, ${acknowledged.packs} packs, ${acknowledged.mixes} mixes acknowledged (${whole.n} made); ${givenUp} given up after three deaths of their process; ${unheld.n} originals that nobody holds wait for the sweep`,
   );
   console.log(
     faults.length === 0 ? 'nothing lost, doubled, half visible or stuck' : faults.slice(0, 40).join('\n'),
