@@ -10,17 +10,21 @@ import tseslint from 'typescript-eslint';
  */
 const mayImport = {
   core: [],
-  demo: ['core'],
-  store: ['core'],
-  server: ['core', 'store', 'demo', 'words'],
-  workers: ['core', 'server', 'store', 'words'],
-  delivery: ['core', 'demo'],
-  words: ['core'],
-  ui: ['core', 'words'],
-  app: ['core', 'ui', 'server'],
+  contract: ['core'],
+  library: ['core', 'contract'],
+  words: ['core', 'contract'],
+  demo: ['core', 'contract', 'library'],
+  store: ['core', 'contract', 'library'],
+  server: ['core', 'contract', 'library', 'store', 'demo', 'words'],
+  workers: ['core', 'contract', 'library', 'server', 'store', 'words'],
+  delivery: ['core', 'contract', 'demo'],
+  ui: ['core', 'contract', 'library', 'words'],
+  app: ['core', 'contract', 'ui', 'server'],
 };
 
 const rooms = Object.keys(mayImport);
+/** They know no Node, DOM, React or database. */
+const PURE = ['core', 'contract', 'library', 'words', 'demo'];
 
 const houseRules = rooms.map((room) => {
   const forbidden = rooms.filter((other) => other !== room && !mayImport[room].includes(other));
@@ -28,8 +32,8 @@ const houseRules = rooms.map((room) => {
     '**/lab/**',
     ...forbidden.flatMap((other) => [`@/${other}/*`, `@/${other}`, `**/../${other}/*`]),
   ];
-  if (room === 'core' || room === 'demo' || room === 'ui') groups.push('node:*', 'pg', 'fs', 'path');
-  if (room === 'core' || room === 'demo') groups.push('react', 'react-dom', 'next/*');
+  if (PURE.includes(room) || room === 'ui') groups.push('node:*', 'pg', 'fs', 'path');
+  if (PURE.includes(room)) groups.push('react', 'react-dom', 'next/*');
   return {
     files: [`src/${room}/**/*.{ts,tsx}`],
     ignores: ['**/*.test.ts', '**/*.test.tsx'],
@@ -54,8 +58,8 @@ const laboratory = [
         {
           patterns: [
             {
-              regex: '^@/(?!core/|demo/)',
-              message: 'lab may import core and demo only: see docs/architecture.md',
+              regex: '^@/(?!core/|contract/|library/|demo/)',
+              message: 'lab may import core, contract, library and demo only: see docs/architecture.md',
             },
             { group: ['**/src/**', '**/scripts/**'], message: 'by its name (@/…)' },
           ],

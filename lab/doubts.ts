@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
-import { sortOf } from '@/core/library/doubt';
-import { doubtsAbout, SURE } from '@/core/library/needsALook';
+import { sortOf } from '@/contract/doubt';
+import { doubtsAbout, SURE } from '@/library/samples/needsALook';
 import { measureStream } from '@/core/measurement/measureStream';
 import { judged, PROPERTIES, type Judged } from './accuracy/doubts';
 import { readTruth } from './training/truth';

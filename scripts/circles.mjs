@@ -1,5 +1,5 @@
 // @ts-check
-// Finds circles of imports: between files anywhere, and between the folders of src/core, of src/ui and the rooms of src.
+// Finds circles of imports: between files anywhere, and between the folders of src/core, src/library and src/ui, and between the rooms of src.
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import ts from 'typescript';
@@ -77,10 +77,17 @@ function circleIn(graph) {
 }
 
 const folderOfCore = (/** @type {string} */ file) => /^src\/core\/[^/]+(?=\/)/.exec(file)?.[0] ?? null;
+const folderOfLibrary = (/** @type {string} */ file) => /^src\/library\/[^/]+(?=\/)/.exec(file)?.[0] ?? null;
 /** Rooms of the interface, by screen. */
 const folderOfUi = (/** @type {string} */ file) => /^src\/ui\/[^/]+(?=\/)/.exec(file)?.[0] ?? null;
 const room = (/** @type {string} */ file) => /^(src\/[^/]+|lab|scripts|tests)(?=\/)/.exec(file)?.[0] ?? null;
-const found = [byFile, grouped(folderOfCore), grouped(folderOfUi), grouped(room)].flatMap((graph) => {
+const found = [
+  byFile,
+  grouped(folderOfCore),
+  grouped(folderOfLibrary),
+  grouped(folderOfUi),
+  grouped(room),
+].flatMap((graph) => {
   const circle = circleIn(graph);
   return circle ? [circle] : [];
 });

@@ -1,5 +1,5 @@
 import { pitchClassOf } from '@/core/harmony/keyNames';
-import type { NEED_SORTS } from '@/core/library/doubt';
+import type { NEED_SORTS } from '@/contract/doubt';
 import type { Measurement } from '@/core/measurement/schema';
 import { feltBeatsPerBar } from '@/core/rhythm/grid';
 import { feltSizeOf, type Truth } from '../training/truth';

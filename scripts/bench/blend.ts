@@ -1,9 +1,9 @@
 import { performance } from 'node:perf_hooks';
-import { hearingOf } from '../../src/core/blend/hearing';
-import { mixed, partsFitted } from '../../src/core/blend/mixdown';
+import { hearingOf } from '../../src/library/blend/hearing';
+import { mixed, partsFitted } from '../../src/library/blend/mixdown';
 import { laneFactsLike } from './blendFacts';
-import { scoreOf } from '../../src/core/blend/score';
-import { emptyBlend, newLane } from '../../src/core/library/blend';
+import { scoreOf } from '../../src/library/blend/score';
+import { emptyBlend, newLane } from '../../src/contract/blend';
 
 const RATE = 44_100;
 const LANES = 8;

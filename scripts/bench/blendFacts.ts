@@ -1,4 +1,4 @@
-import type { LaneFacts } from '../../src/core/blend/parts';
+import type { LaneFacts } from '../../src/library/blend/parts';
 import { beatTime, type Grid } from '../../src/core/rhythm/grid';
 
 /** What is known of a sample of so many bars at a tempo, struck twice a beat. */

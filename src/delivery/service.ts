@@ -1,6 +1,6 @@
 import { createServer, type ServerResponse } from 'node:http';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { deliveryMood, type DeliveryCatalogue, type DeliveryMood } from '@/core/library/deliveries';
+import { deliveryMood, type DeliveryCatalogue, type DeliveryMood } from '@/contract/deliveries';
 import type { DemoFile } from '@/demo/library';
 import { randomFrom } from '@/demo/random';
 import { workshopFiles } from '@/demo/workshop';

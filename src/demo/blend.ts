@@ -1,5 +1,3 @@
-import type { LanePatch } from '@/core/blend/orders';
-
 /** A lane of the theatre's blend: which sample, and what is set of it by hand. */
 interface DemoLane {
   of: string;
@@ -28,3 +26,4 @@ export const DEMO_BLEND: {
     words: 'the soldiers march in F major, and clash less',
   },
 };
+import type { LanePatch } from '@/contract/blend';

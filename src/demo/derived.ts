@@ -1,6 +1,6 @@
-import type { SampleEntry } from '@/core/library/entry';
-import type { Recipe } from '@/core/library/recipe';
-import { named, parentOf, recipeAtTarget } from '@/core/recipes/aims';
+import type { SampleEntry } from '@/contract/entry';
+import type { Recipe } from '@/core/recipes/recipe';
+import { named, parentOf, recipeAtTarget } from '@/library/recipes/aims';
 
 /** A sample that the theatre has made of another. */
 interface Made {

@@ -6,7 +6,7 @@ import { measureStream } from '@/core/measurement/measureStream';
 import type { Measurement } from '@/core/measurement/schema';
 import type { Reading } from '@/core/readings/reading';
 import { rankForGrid, rankForKey } from '@/core/stems/rankStems';
-import { gridReadings, keyReadings, type SpeakingStem } from '@/core/stems/setReadings';
+import { gridReadings, keyReadings, type SpeakingStem } from '@/library/stems/setReadings';
 import { DEMO_LIBRARY } from './library';
 import type { PieceTruth } from './pieces';
 

@@ -1,5 +1,3 @@
-import type { PackPatch } from '@/core/packs/orders';
-
 /** What the theatre sends to a stage that plays its second act: which samples, in which order, and how they are written. */
 export const DEMO_PACK: { name: string; of: readonly string[]; set: PackPatch } = {
   name: 'Second act, to travel',
@@ -25,3 +23,4 @@ export const DEMO_PACK: { name: string; of: readonly string[]; set: PackPatch } 
     tempoMaps: true,
   },
 };
+import type { PackPatch } from '@/contract/pack';

@@ -1,6 +1,6 @@
 import { encodeWave } from '@/core/formats/encodeWave';
 import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
-import type { SettledState } from '@/core/library/settled';
+import type { SettledState } from '@/contract/settled';
 import { feltBeatsPerBar } from '@/core/rhythm/grid';
 import { bass, bell, bigDrum, cymbal, pluck, reeds, sideDrum, voice, woodBlock } from './instruments';
 import { steadyScore, type Score } from './score';

@@ -9,7 +9,7 @@ import {
 } from 'yauzl';
 import { AUDIO_EXTENSIONS } from '@/core/formats/endings';
 import { isArchiveName } from '@/core/formats/sniff';
-import type { Payload } from '@/core/library/tasks';
+import type { Payload } from '@/contract/tasks';
 import type { NewItem } from '@/store/longTasks';
 import { originalLength, readOriginal } from '@/store/originalBytes';
 import { inMegabytes, largestFileBytes } from './limits';

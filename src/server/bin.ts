@@ -1,4 +1,4 @@
-import { binRequest, type BinDeleted, type BinState } from '@/core/library/bin';
+import { binRequest, type BinDeleted, type BinState } from '@/contract/bin';
 import { blendStore } from '@/store/blends';
 import { binnedSamples, deleteBinned, readBin } from '@/store/bin';
 import { database, transaction } from '@/store/database';

@@ -1,10 +1,10 @@
-import { blend, emptyBlend, MOST_LANES, type Blend } from '@/core/library/blend';
-import type { BlendRow } from '@/core/blend/keeping';
-import { mixRequest, outcomeName } from '@/core/library/mix';
-import { blendOrder, ordered } from '@/core/blend/orders';
-import { laneFactsOf, type LaneFacts } from '@/core/blend/parts';
-import { scoreOf, type Score } from '@/core/blend/score';
-import { tempoMapOf } from '@/core/blend/tempoMap';
+import { outcomeName } from '@/words/outcomes';
+import { blend, type Blend, blendOrder, type BlendRow, emptyBlend, MOST_LANES } from '@/contract/blend';
+import { mixRequest } from '@/contract/mix';
+import { ordered } from '@/library/blend/orders';
+import { laneFactsOf, type LaneFacts } from '@/library/blend/parts';
+import { scoreOf, type Score } from '@/library/blend/score';
+import { tempoMapOf } from '@/library/blend/tempoMap';
 import { beginStep } from '@/store/bulkSteps';
 import * as store from '@/store/blends';
 import { readCurator } from '@/store/curators';

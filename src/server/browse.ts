@@ -5,8 +5,8 @@ import {
   type SamplePage,
   type ShelfFacets,
   type ShelfQuery,
-} from '@/core/library/shelfQuery';
-import type { Target } from '@/core/library/orders';
+} from '@/contract/shelfQuery';
+import type { Target } from '@/contract/orders';
 import { intakeCounts, intakePage, intakeTargets } from '@/store/intakeList';
 import { shelfFacetCounts, shelfPage, shelfTargets } from '@/store/shelfList';
 

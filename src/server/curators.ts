@@ -1,4 +1,4 @@
-import { curatorName, type Curator } from '@/core/library/curators';
+import { curatorName, type Curator } from '@/contract/curators';
 import * as store from '@/store/curators';
 import { database } from '@/store/database';
 import { UserError } from './userError';

@@ -4,8 +4,8 @@ import {
   deliveryMood,
   type DeliveryCatalogue,
   type DeliveryMood,
-} from '@/core/library/deliveries';
-import type { BegunTask } from '@/core/library/places';
+} from '@/contract/deliveries';
+import type { BegunTask } from '@/contract/places';
 import { database } from '@/store/database';
 import { makeTask } from '@/store/longTasks';
 import { UserError } from './userError';

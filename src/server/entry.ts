@@ -1,4 +1,4 @@
-import type { SampleEntry } from '@/core/library/entry';
+import type { SampleEntry } from '@/contract/entry';
 import { database } from '@/store/database';
 import { readEntryOf } from '@/store/entries';
 import { notFound } from './userError';

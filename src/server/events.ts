@@ -1,4 +1,4 @@
-import type { LiveEvent } from '@/core/library/events';
+import type { LiveEvent } from '@/contract/events';
 import { listenToEvents } from '@/store/notifications';
 
 type Heard = (event: LiveEvent) => void;

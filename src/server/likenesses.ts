@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { printRate, sameRecording, type Print } from '@/core/alike/print';
-import { likenessChange, type AlikePair } from '@/core/library/likenesses';
+import { likenessChange, type AlikePair } from '@/contract/likenesses';
 import { HARMONY_RATE } from '@/core/harmony/pitchSpectrum';
 import { database } from '@/store/database';
 import {

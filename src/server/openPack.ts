@@ -1,5 +1,5 @@
-import { readManifest } from '@/core/packs/bag';
-import { ownFile, ownPathOf, type OwnFile } from '@/core/packs/own';
+import { readManifest } from '@/library/packs/bag';
+import { ownFile, ownPathOf, type OwnFile } from '@/library/packs/own';
 
 /** What a pack says of one of its samples. */
 export interface PackNote {

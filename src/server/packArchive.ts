@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import yazl from 'yazl';
-import { bagName, listsOf, tagFilesOf } from '@/core/packs/bag';
+import { bagName, listsOf, tagFilesOf } from '@/library/packs/bag';
 import { database } from '@/store/database';
 import { readOriginal } from '@/store/originalBytes';
 import { readPart, readWritings, readWritten, type Part } from '@/store/packWritings';

@@ -1,8 +1,8 @@
 import type pg from 'pg';
-import { emptyPack, MOST_IN_PACK, pack, type Pack, type PackRow } from '@/core/library/pack';
-import { contentsOf, type PackedRow } from '@/core/packs/contents';
-import { ordered, packOrder } from '@/core/packs/orders';
-import type { PackContents } from '@/core/packs/writing';
+import { emptyPack, MOST_IN_PACK, type Pack, pack, packOrder, type PackRow } from '@/contract/pack';
+import { contentsOf, type PackedRow } from '@/library/packs/contents';
+import { ordered } from '@/library/packs/orders';
+import type { PackContents } from '@/library/packs/writing';
 import { database } from '@/store/database';
 import { makeTask } from '@/store/longTasks';
 import { announceStepped } from '@/store/notifications';

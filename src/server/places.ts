@@ -10,13 +10,7 @@ import { AUDIO_EXTENSIONS } from '@/core/formats/endings';
 import { isArchiveName, isZip, SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
 import { decodeAudio } from '@/core/formats/decode';
 import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
-import {
-  placeRequest,
-  type BegunTask,
-  type FilePeek,
-  type Place,
-  type PlaceFolder,
-} from '@/core/library/places';
+import { placeRequest, type BegunTask, type FilePeek, type Place, type PlaceFolder } from '@/contract/places';
 import { readNameAndFolder } from '@/core/readings/nameReading';
 import { peakBuilder } from '@/core/signal/peaks';
 import { database } from '@/store/database';

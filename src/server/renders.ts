@@ -1,17 +1,12 @@
+import { outcomeWords } from '@/words/outcomes';
 import { makingOf } from '@/core/recipes/making';
 import { RecipeError } from '@/core/recipes/recipeError';
 import pLimit from 'p-limit';
 import type { z } from 'zod';
-import { recipeAtTarget } from '@/core/recipes/aims';
-import {
-  renderRequest,
-  targetRenderRequest,
-  type Family,
-  type targetRenderAnswer,
-} from '@/core/recipes/renders';
+import { recipeAtTarget } from '@/library/recipes/aims';
+import { renderRequest, targetRenderRequest, type Family, type targetRenderAnswer } from '@/contract/renders';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { sameGrid } from '@/core/rhythm/grid';
-import { outcomeWords } from '@/core/library/mix';
 import { blendStore, readMix } from '@/store/blends';
 import { beginStep } from '@/store/bulkSteps';
 import { readCurator } from '@/store/curators';

@@ -1,4 +1,4 @@
-import { newSearch, type KeptSearch } from '@/core/library/searches';
+import { newSearch, type KeptSearch } from '@/contract/searches';
 import { deleteSearch, listSearches, writeSearch } from '@/store/searches';
 import { UserError } from './userError';
 

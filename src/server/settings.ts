@@ -1,4 +1,4 @@
-import { librarySettings, type LibrarySettings } from '@/core/library/settings';
+import { librarySettings, type LibrarySettings } from '@/contract/settings';
 import { database } from '@/store/database';
 import { readSettings, writeSettings } from '@/store/settings';
 

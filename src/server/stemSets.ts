@@ -1,7 +1,7 @@
 import type pg from 'pg';
 import { keyLabel } from '@/core/harmony/keyNames';
-import type { SampleSummary } from '@/core/library/entry';
-import { joinRequest, stemSetChange, type StemSet } from '@/core/library/stemSets';
+import type { SampleSummary } from '@/contract/entry';
+import { joinRequest, stemSetChange, type StemSet } from '@/contract/stemSets';
 import { findStemSets, onsetEnvelope } from '@/core/stems/stemSets';
 import { rankForGrid, rankForKey, type RankedStem } from '@/core/stems/rankStems';
 import { database } from '@/store/database';

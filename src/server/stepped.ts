@@ -1,5 +1,6 @@
+import { OrderRefusal } from '@/library/orderRefusal';
 import type { z } from 'zod';
-import { changeOf, newStepped, OrderRefusal, type Stepped, type SteppedKind } from '@/core/library/stepped';
+import { changeOf, newStepped, type Stepped, type SteppedKind } from '@/contract/stepped';
 import { readCurator } from '@/store/curators';
 import { database } from '@/store/database';
 import { announceStepped } from '@/store/notifications';

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { announcedFile, type AnnouncedFile, type KnownFiles, type TakenIn } from '@/core/library/arrivals';
+import { announcedFile, type AnnouncedFile, type KnownFiles, type TakenIn } from '@/contract/arrivals';
 import { isArchiveName, isZip } from '@/core/formats/sniff';
 import { readNameAndFolder } from '@/core/readings/nameReading';
 import { z } from 'zod';

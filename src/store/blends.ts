@@ -1,8 +1,7 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import { blend, type Blend } from '@/core/library/blend';
-import { blendRow, mixOf, type BlendRow, type MixOf } from '@/core/blend/keeping';
-import { type Outcome } from '@/core/library/mix';
+import { type Blend, blend, type BlendRow, blendRow } from '@/contract/blend';
+import { type MixOf, mixOf, type Outcome } from '@/contract/mix';
 import type { Differences, Planned } from '@/core/recipes/differences';
 import { database } from './database';
 import { fromRow, known } from './rows';

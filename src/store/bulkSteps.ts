@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import type { Done } from '@/core/change/change';
-import type { BulkAction } from '@/core/library/orders';
+import type { Done } from '@/library/change/change';
+import type { BulkAction } from '@/contract/orders';
 import { database, type Queryable } from './database';
 import { fromRow, known } from './rows';
 

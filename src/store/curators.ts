@@ -1,6 +1,6 @@
 import pg from 'pg';
 import { z } from 'zod';
-import { curator, initialsOf, type Curator } from '@/core/library/curators';
+import { curator, initialsOf, type Curator } from '@/contract/curators';
 import type { Queryable } from './database';
 import { fromRow } from './rows';
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { madeBy, revisionEntry, type SampleEntry } from '@/core/library/entry';
-import { isOf } from '@/core/library/proofState';
-import { EMPTY_STATE } from '@/core/library/settled';
+import { madeBy, revisionEntry, type SampleEntry } from '@/contract/entry';
+import { isOf } from '@/library/samples/proofState';
+import { EMPTY_STATE } from '@/contract/settled';
 import { measurement } from '@/core/measurement/schema';
 import type { Queryable } from './database';
 import { proofsBySample, proofsJson } from './proofs';

@@ -1,6 +1,6 @@
-import type { Target } from '@/core/library/orders';
-import { DOUBT_BITS, NEED_SORTS, needBit, TO_DO_BITS } from '@/core/library/doubt';
-import type { IntakeCounts, IntakeQuery, SamplePage } from '@/core/library/shelfQuery';
+import type { Target } from '@/contract/orders';
+import { DOUBT_BITS, NEED_SORTS, needBit, TO_DO_BITS } from '@/contract/doubt';
+import type { IntakeCounts, IntakeQuery, SamplePage } from '@/contract/shelfQuery';
 import { database } from './database';
 import { page, targetsInOrder, type Choice } from './lists';
 import { understood, type Understood } from './searchWords';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { likeness, type Likeness } from '@/core/library/likenesses';
+import { likeness, type Likeness } from '@/contract/likenesses';
 import { database, type Queryable } from './database';
 import { fromRow } from './rows';
 

@@ -1,5 +1,5 @@
-import type { Target } from '@/core/library/orders';
-import type { SamplePage } from '@/core/library/shelfQuery';
+import type { Target } from '@/contract/orders';
+import type { SamplePage } from '@/contract/shelfQuery';
 import { database } from './database';
 import { readSummaries } from './summaries';
 import type { Understood } from './searchWords';

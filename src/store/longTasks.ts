@@ -7,7 +7,7 @@ import {
   type Payload,
   type TaskMove,
   type TaskState,
-} from '@/core/library/tasks';
+} from '@/contract/tasks';
 import { database, transaction, type Queryable } from './database';
 import { announceTasks } from './notifications';
 import { dropOriginals } from './heldBytes';

@@ -1,6 +1,6 @@
 import pg from 'pg';
-import { liveEvent, type LiveEvent } from '@/core/library/events';
-import type { SteppedKind } from '@/core/library/stepped';
+import { liveEvent, type LiveEvent } from '@/contract/events';
+import type { SteppedKind } from '@/contract/stepped';
 import { databaseUrl, type Queryable } from './database';
 
 const EVENTS = 'grento_events';

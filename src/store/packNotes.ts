@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import { ownFile, type OwnFile } from '@/core/packs/own';
+import { ownFile, type OwnFile } from '@/library/packs/own';
 import { database } from './database';
 import { fromRow } from './rows';
 

@@ -1,9 +1,9 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import type { Pack } from '@/core/library/pack';
-import type { BagSample } from '@/core/packs/bag';
-import { tableRow } from '@/core/packs/table';
-import { packWriting } from '@/core/packs/writing';
+import type { Pack } from '@/contract/pack';
+import type { BagSample } from '@/library/packs/bag';
+import { tableRow } from '@/library/packs/table';
+import { packWriting } from '@/library/packs/writing';
 import { differences, type Differences } from '@/core/recipes/differences';
 import { database, type Queryable } from './database';
 import { dropOriginals } from './heldBytes';

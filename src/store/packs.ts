@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { pack, packRow, type PackRow } from '@/core/library/pack';
-import type { PackedRow } from '@/core/packs/contents';
+import { pack, packRow, type PackRow } from '@/contract/pack';
+import type { PackedRow } from '@/library/packs/contents';
 import { database, type Queryable } from './database';
 import { fromRow } from './rows';
 import { MOST_LISTED, steppedStore } from './stepped';

@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import { place, type Place } from '@/core/library/places';
+import { place, type Place } from '@/contract/places';
 import { database } from './database';
 import { fromRow } from './rows';
 

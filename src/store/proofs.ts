@@ -1,8 +1,8 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import type { Writes } from '@/core/change/draft';
-import { storedProof } from '@/core/library/entry';
-import type { Proof } from '@/core/library/proofState';
+import type { Writes } from '@/library/change/draft';
+import { storedProof } from '@/contract/entry';
+import type { Proof } from '@/library/samples/proofState';
 import { fromRow, jsonTime } from './rows';
 
 const VERSION = 1;

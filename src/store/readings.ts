@@ -1,7 +1,7 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import type { NumberedReading } from '@/core/change/draft';
-import { storedReading, type StoredReading } from '@/core/library/entry';
+import type { NumberedReading } from '@/library/change/draft';
+import { storedReading, type StoredReading } from '@/contract/entry';
 import type { Reading, Source } from '@/core/readings/reading';
 import type { Queryable } from './database';
 import { fromRow } from './rows';

@@ -1,8 +1,8 @@
 import type pg from 'pg';
 import { z } from 'zod';
 import { differences, planned, type Differences, type Planned } from '@/core/recipes/differences';
-import { outcome } from '@/core/library/mix';
-import { recipe, type Recipe } from '@/core/library/recipe';
+import { outcome } from '@/contract/mix';
+import { recipe, type Recipe } from '@/core/recipes/recipe';
 import { database, type Queryable } from './database';
 import { fromRow, known } from './rows';
 

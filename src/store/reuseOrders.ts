@@ -1,7 +1,7 @@
 import type { Target } from '@/core/fit/proposal';
 import { groupsWithin, strainsAt, type StrainRange } from '@/core/fit/strainGroup';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
-import type { ShelfQuery } from '@/core/library/shelfQuery';
+import type { ShelfQuery } from '@/contract/shelfQuery';
 import { database } from './database';
 import { countMany, estimate, FEW, type Choice } from './lists';
 

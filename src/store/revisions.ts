@@ -1,9 +1,9 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import type { NewRevision } from '@/core/change/draft';
-import type { SliceRevision } from '@/core/change/slice';
-import { madeBy } from '@/core/library/entry';
-import { settledState, type SettledState } from '@/core/library/settled';
+import type { NewRevision } from '@/library/change/draft';
+import type { SliceRevision } from '@/library/change/slice';
+import { madeBy } from '@/contract/entry';
+import { settledState, type SettledState } from '@/contract/settled';
 import { fromRow, jsonTime, known } from './rows';
 
 const VERSION = 1;

@@ -1,9 +1,9 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import { searchTextOf } from '@/core/library/listRow';
-import { STANDINGS } from '@/core/library/entry';
+import { searchTextOf } from '@/library/samples/listRow';
+import { STANDINGS } from '@/contract/entry';
 import type { Measurement } from '@/core/measurement/schema';
-import type { AnnouncedFile, WhereHere } from '@/core/library/arrivals';
+import type { AnnouncedFile, WhereHere } from '@/contract/arrivals';
 import { database, type Queryable } from './database';
 import { fromRow } from './rows';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { keptSearch, type KeptSearch, type NewSearch } from '@/core/library/searches';
+import { keptSearch, type KeptSearch, type NewSearch } from '@/contract/searches';
 import { database } from './database';
 import { fromRow } from './rows';
 

@@ -1,4 +1,4 @@
-import { DEFAULT_SETTINGS, librarySettings, type LibrarySettings } from '@/core/library/settings';
+import { DEFAULT_SETTINGS, librarySettings, type LibrarySettings } from '@/contract/settings';
 import type { Queryable } from './database';
 import { fromRow } from './rows';
 

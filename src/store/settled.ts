@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import { ROW_RULES, type LightRow, type ListRow } from '@/core/library/listRow';
+import { ROW_RULES, type LightRow, type ListRow } from '@/library/samples/listRow';
 import { database } from './database';
 
 /** Writes the rows that lists have of samples; each sample has one since it arrived. */

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
 import { nearKeys } from '@/core/harmony/nearKeys';
-import type { Target } from '@/core/library/orders';
+import type { Target } from '@/contract/orders';
 import {
   LENGTHS,
   MEASURES,
@@ -9,10 +9,10 @@ import {
   type SamplePage,
   type ShelfFacets,
   type ShelfQuery,
-} from '@/core/library/shelfQuery';
+} from '@/contract/shelfQuery';
 import { FACET_BITS } from '@/core/tags/facetBits';
 import { database } from './database';
-import { countMany, estimate, page, targetsInOrder, type Choice, type Order } from './lists';
+import { estimate, page, targetsInOrder, type Choice, type Order } from './lists';
 import { byStrain, likest } from './reuseOrders';
 import { fromRow } from './rows';
 import { understood, type Understood } from './searchWords';

@@ -1,10 +1,11 @@
+import { planFault } from '@/core/recipes/differences';
 import type pg from 'pg';
 import { z } from 'zod';
-import type { Slice, SliceSample } from '@/core/change/slice';
-import { doubt, planFault } from '@/core/library/doubt';
-import { ROW_RULES } from '@/core/library/listRow';
-import { curator, type Curator } from '@/core/library/curators';
-import { likeness } from '@/core/library/likenesses';
+import type { Slice, SliceSample } from '@/library/change/slice';
+import { doubt } from '@/contract/doubt';
+import { ROW_RULES } from '@/library/samples/listRow';
+import { curator, type Curator } from '@/contract/curators';
+import { likeness } from '@/contract/likenesses';
 import { measurement, sampleKind } from '@/core/measurement/schema';
 import { MovedOnError } from './database';
 import { proofsBySample, proofsJson } from './proofs';

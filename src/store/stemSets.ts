@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import type { SliceSet } from '@/core/change/slice';
+import type { SliceSet } from '@/library/change/slice';
 import { measurement, type Measurement } from '@/core/measurement/schema';
 import type { StemCandidate } from '@/core/stems/stemSets';
 import { database, type Queryable } from './database';

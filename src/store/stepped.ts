@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import type { z } from 'zod';
-import { steppedOf, type Stepped, type SteppedKind } from '@/core/library/stepped';
+import { steppedOf, type Stepped, type SteppedKind } from '@/contract/stepped';
 import { database, type Queryable } from './database';
 import { fromRow, known } from './rows';
 

@@ -1,4 +1,4 @@
-import { sampleSummary, type SampleSummary } from '@/core/library/entry';
+import { sampleSummary, type SampleSummary } from '@/contract/entry';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
 import { tagsOfBits } from '@/core/tags/facetBits';
 import { z } from 'zod';

@@ -1,7 +1,7 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import { measureRequest } from '@/core/library/measuring';
-import { TASK_PAYLOADS, type MeasuringState, type Payload, type TaskKind } from '@/core/library/tasks';
+import { measureRequest } from '@/contract/measuring';
+import { TASK_PAYLOADS, type MeasuringState, type Payload, type TaskKind } from '@/contract/tasks';
 import { database, type Queryable } from './database';
 import { announceTasks } from './notifications';
 import { fromRow, known } from './rows';

@@ -1,5 +1,4 @@
-import type { Differences } from '@/core/recipes/differences';
-import type { PlanFault } from '@/core/library/doubt';
+import type { Differences, PlanFault } from '@/core/recipes/differences';
 
 const round = (bpm: number) => Math.round(bpm * 1000) / 1000;
 

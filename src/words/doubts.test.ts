@@ -1,6 +1,6 @@
-import { DOUBT_BITS, DOUBT_SORTS, NEED_SORTS, TO_DO_BITS, TO_DO_SORTS } from '@/core/library/doubt';
-import { doubtsAbout, needOf } from '@/core/library/needsALook';
-import { EMPTY_STATE } from '@/core/library/settled';
+import { DOUBT_BITS, DOUBT_SORTS, NEED_SORTS, TO_DO_BITS, TO_DO_SORTS } from '@/contract/doubt';
+import { doubtsAbout, needOf } from '@/library/samples/needsALook';
+import { EMPTY_STATE } from '@/contract/settled';
 import type { Measurement } from '@/core/measurement/schema';
 import { readName } from '@/core/readings/nameReading';
 import type { Reading } from '@/core/readings/reading';

@@ -1,5 +1,5 @@
 import { keyLabel } from '@/core/harmony/keyNames';
-import type { Doubt, NeedSort, Reason, Witness } from '@/core/library/doubt';
+import type { Doubt, NeedSort, Reason, Witness } from '@/contract/doubt';
 import { tempoRelation } from '@/core/readings/tempoRelation';
 
 const WITNESS: Record<Witness, string> = {

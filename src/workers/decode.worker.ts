@@ -1,5 +1,5 @@
 import { decodeAudio } from '@/core/formats/decode';
-import type { DecodeAnswer, DecodeRequest } from '@/core/formats/decodeMessages';
+import type { DecodeAnswer, DecodeRequest } from '@/contract/workers/decode';
 import { growingArray, type GrowingArray } from '@/core/signal/growingArray';
 import { peakBuilder } from '@/core/signal/peaks';
 import { createResampler, type Resampler } from '@/core/signal/resample';

@@ -1,4 +1,5 @@
-import { obey, type FromEngine, type ToEngine } from '@/core/playing/messages';
+import type { FromEngine } from '@/contract/workers/engine';
+import { obey, type MixerCommand } from '@/core/playing/commands';
 import { Mixer } from '@/core/playing/mixer';
 
 declare const currentTime: number;
@@ -20,7 +21,7 @@ class Engine extends AudioWorkletProcessor {
 
   constructor() {
     super();
-    this.port.onmessage = ({ data }: MessageEvent<ToEngine>) => {
+    this.port.onmessage = ({ data }: MessageEvent<MixerCommand>) => {
       if (data.kind === 'start') this.run = data.run;
       obey(this.mixer, data);
     };

@@ -1,4 +1,4 @@
-import { liveEvent, type LiveEvent } from '@/core/library/events';
+import { liveEvent, type LiveEvent } from '@/contract/events';
 
 /**
  * One line to the server for all tabs of a browser: runs as a shared worker, or as a worker of one tab where there are

@@ -1,4 +1,4 @@
-import type { FindsAnswer, FindsRequest } from '@/core/recipes/findsMessages';
+import type { FindsAnswer, FindsRequest } from '@/contract/workers/finds';
 
 self.onmessage = async ({ data: { audio, traces, onsets, grid } }: MessageEvent<FindsRequest>) => {
   const answer = (message: FindsAnswer) => postMessage(message);

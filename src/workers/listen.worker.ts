@@ -1,4 +1,4 @@
-import type { ListenAnswer, ListenRequest } from '@/core/measurement/listenMessages';
+import type { ListenAnswer, ListenRequest } from '@/contract/workers/listen';
 import { shiftTimes } from '@/core/measurement/shiftTimes';
 import { mixToMono } from '@/core/signal/pcm';
 import { resample } from '@/core/signal/resample';

@@ -1,4 +1,4 @@
-import { BRINGING_KINDS, MAKING_KINDS } from '@/core/library/tasks';
+import { BRINGING_KINDS, MAKING_KINDS } from '@/contract/tasks';
 import { log } from '@/server/log';
 import { reportMeasuring } from '@/server/tasks';
 import { bring, type BringingTask } from '@/server/tasks/bring';

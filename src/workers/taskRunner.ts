@@ -1,6 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import pRetry from 'p-retry';
-import type { TaskKind } from '@/core/library/tasks';
+import type { TaskKind } from '@/contract/tasks';
 import { log } from '@/server/log';
 import { giveBack, reclaim } from '@/server/tasks';
 import { isTrouble } from '@/server/tasks/trouble';

@@ -1,6 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import type { KeptBlend } from '@/core/blend/keeping';
-import { newLane } from '@/core/library/blend';
+import { type KeptBlend, newLane } from '@/contract/blend';
 import { keyOf, saved, type Piece } from '../e2e/pieces';
 
 test.use({ bypassCSP: true });

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from './alive';
-import { newLane } from '@/core/library/blend';
+import { newLane } from '@/contract/blend';
 import { given, loopFile } from './support';
 
 const SCREENS = [

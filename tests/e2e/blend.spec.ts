@@ -1,7 +1,5 @@
 import { expect, test, type Page } from './alive';
-import type { KeptBlend } from '@/core/blend/keeping';
-import type { BlendOrder } from '@/core/blend/orders';
-import { newLane, type LaneInput } from '@/core/library/blend';
+import { type BlendOrder, type KeptBlend, type LaneInput, newLane } from '@/contract/blend';
 import { decodeAudio } from '@/core/formats/decode';
 import { inBlocks } from '../support/bytes';
 import { frequencyIn, hear, hitsIn, keyOf, pieceOf, RATE, saved, type Piece } from './pieces';

@@ -5,7 +5,7 @@ import { expect, test, type Page } from './alive';
 import { fittingOf, planOf } from '@/core/fit/plan';
 import { proposalFor, type Target } from '@/core/fit/proposal';
 import { fitted } from '@/core/fit/voice';
-import type { SampleEntry } from '@/core/library/entry';
+import type { SampleEntry } from '@/contract/entry';
 import { clearHits } from '@/core/rhythm/clearHits';
 import { drumFile } from '../support/files';
 import { frequencyIn, hear, hitsIn, keyOf, pieceOf, RATE, saved, type Piece } from './pieces';

@@ -1,8 +1,6 @@
-import { laneFactsOf } from '@/core/blend/parts';
-import { newLane, type Blend, type LaneInput } from '@/core/library/blend';
-import type { KeptBlend } from '@/core/blend/keeping';
-import type { MixRequest } from '@/core/library/mix';
-import type { BlendOrder } from '@/core/blend/orders';
+import { laneFactsOf } from '@/library/blend/parts';
+import { type Blend, type BlendOrder, type KeptBlend, type LaneInput, newLane } from '@/contract/blend';
+import type { MixRequest } from '@/contract/mix';
 import { readMidi } from '@/core/formats/midi';
 import { decodeAudio } from '@/core/formats/decode';
 import {

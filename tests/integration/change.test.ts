@@ -1,7 +1,7 @@
 import pg from 'pg';
 import { randomUUID } from 'node:crypto';
 import { makeBlend, changeBlend } from '@/server/blends';
-import type { BulkAction } from '@/core/library/orders';
+import type { BulkAction } from '@/contract/orders';
 import { ANYBODY, changeInside, changeSample, changeSamples } from '@/server/change';
 import { doInBulk, undoBulk } from '@/server/change/bulk';
 import { curatorNamed, curatorsNow, renameCurator } from '@/server/curators';

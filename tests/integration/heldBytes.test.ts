@@ -1,7 +1,7 @@
 import { existsSync, mkdtempSync, readdirSync, rmSync, utimesSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { recipeAtTarget } from '@/core/recipes/aims';
+import { recipeAtTarget } from '@/library/recipes/aims';
 import { binNow, emptyBin } from '@/server/bin';
 import { makeBlend } from '@/server/blends';
 import { ANYBODY } from '@/server/change';

@@ -12,7 +12,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { z } from 'zod';
-import type { IntakeQuery } from '@/core/library/shelfQuery';
+import type { IntakeQuery } from '@/contract/shelfQuery';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { nightParade, PARADE_STEMS } from '@/demo/pieces';
 import { undoBulk } from '@/server/change/bulk';

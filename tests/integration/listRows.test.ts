@@ -1,4 +1,4 @@
-import { ROW_RULES } from '@/core/library/listRow';
+import { ROW_RULES } from '@/library/samples/listRow';
 import { sayRowsAnew } from '@/server/rowsAnew';
 import { closeDatabase, database } from '@/store/database';
 import { drumFile } from '../support/files';

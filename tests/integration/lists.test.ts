@@ -1,13 +1,13 @@
-import { fittableRow } from '@/core/fit/aims';
+import { fittableRow } from '@/library/samples/aims';
 import { proposalFor, type Target } from '@/core/fit/proposal';
 import { sampleOfStrainGroup, strainGroupOf } from '@/core/fit/strainGroup';
 import { keyNumber } from '@/core/harmony/keyNames';
-import type { SampleSummary } from '@/core/library/entry';
+import type { SampleSummary } from '@/contract/entry';
 import { LIKE_BY } from '@/core/resemblance/features';
 import { nearKeys } from '@/core/harmony/nearKeys';
 import { browseIntake, browseShelf, browseShelfTargets, browseTargets, countShelf } from '@/server/browse';
 import { forgetSearch, keepSearch, searchesNow } from '@/server/searches';
-import { shelfView } from '@/core/library/shelfQuery';
+import { shelfView } from '@/contract/shelfQuery';
 import { closeDatabase, database } from '@/store/database';
 import { fillLibrary } from '../bench/fillLibrary';
 import { emptyLibrary } from '../support/library';

@@ -1,6 +1,6 @@
 import { decodeAudio } from '@/core/formats/decode';
-import { recipe, FORMATS, type Recipe, type RecipeInput } from '@/core/library/recipe';
-import { named, parentOf, recipeAtTarget, USUAL_NAME } from '@/core/recipes/aims';
+import { recipe, FORMATS, type Recipe, type RecipeInput } from '@/core/recipes/recipe';
+import { named, parentOf, recipeAtTarget, USUAL_NAME } from '@/library/recipes/aims';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
 import { readMidi } from '@/core/formats/midi';
 import { bulkStepsNow, doInBulk, undoBulk } from '@/server/change/bulk';

@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { BRINGING_KINDS } from '@/core/library/tasks';
+import { BRINGING_KINDS } from '@/contract/tasks';
 import { keepPlace, takeFromPlace } from '@/server/places';
 import { directTask, giveBack, tasksNow } from '@/server/tasks';
 import { bring as bringTask, type BringingTask } from '@/server/tasks/bring';

@@ -1,4 +1,4 @@
-import type { DecodeAnswer, DecodeRequest } from '@/core/formats/decodeMessages';
+import type { DecodeAnswer, DecodeRequest } from '@/contract/workers/decode';
 
 /** Stands in for the browser's worker: the test answers in its place. */
 export class DecoderStandIn {

@@ -1,4 +1,4 @@
-import { obey } from '@/core/playing/messages';
+import { obey } from '@/core/playing/commands';
 import { Mixer } from '@/core/playing/mixer';
 import type { Stage } from '@/ui/audio/atTarget';
 import { FitThread } from '@/ui/audio/fitThread';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { CURATOR_HEADER } from '@/core/library/curators';
+import { CURATOR_HEADER } from '@/contract/curators';
 import { ANYBODY, type Hand } from '@/server/change';
 import { log } from '@/server/log';
 import { asSent, CHANGE_HEADER } from '@/server/once';

@@ -1,4 +1,4 @@
-import type { SteppedKind } from '@/core/library/stepped';
+import type { SteppedKind } from '@/contract/stepped';
 import type { Hand } from '@/server/change';
 import { handOf, idOf, jsonOf, respond } from './respond';
 

@@ -2,7 +2,7 @@ import { DEMO_LIBRARY } from '@/demo/library';
 import { opening } from '../../../tests/support/bytes';
 import { measureStream } from '../measurement/measureStream';
 import type { Grid } from '../rhythm/grid';
-import { planOfMeasurement } from './aims';
+import { planOfMeasurement } from '@/library/samples/aims';
 import { beatsOf, fittingOf, heardAt, planOf, type Settled } from './plan';
 import { proposalFor, type Target } from './proposal';
 import { toResult } from './timeMap';

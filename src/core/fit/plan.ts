@@ -1,6 +1,5 @@
 import type { SampleKind } from '../measurement/schema';
-import { loopBounds } from '../library/loopBounds';
-import type { LoopValue } from '../library/settled';
+import { loopBounds, type LoopValue } from '../rhythm/loop';
 import { barTime, beatPosition, type Grid } from '../rhythm/grid';
 import type { Proposal, Target } from './proposal';
 import { anchored, cut, gridToTempo, steadyMap, timeMap, toResult, toSource, type TimeMap } from './timeMap';

@@ -35,7 +35,7 @@ export const isUnpitched = (tags: readonly { facet: string; value: string }[]) =
 export const LEVELS = [1, 2, 0.5, 1.5, 2 / 3] as const;
 export type Level = (typeof LEVELS)[number];
 /** So much less strain another level has to have before it is taken: the written one is what was settled. */
-export const LEVEL_COST: Readonly<Record<Level, number>> = {
+const LEVEL_COST: Readonly<Record<Level, number>> = {
   1: 0,
   2: 0.25,
   0.5: 0.25,

@@ -11,9 +11,9 @@ export interface Bend {
  * that is half as fast again or two thirds as fast costs about as much as seven semitones. Of that, 1 is this much.
  */
 export const RATIO_OF_ONE = 1.5;
-export const SEMITONES_OF_ONE = 7;
+const SEMITONES_OF_ONE = 7;
 /** Longer costs more than shorter: what is missing between the hits has to be made. */
-export const LONGER = 1.15;
+const LONGER = 1.15;
 
 /**
  * Strain as one figure: 0 as it was recorded, 1 at the edge of what is well (half as fast again, or seven semitones). As a tape

@@ -1,6 +1,6 @@
 import { clickSound } from '../playing/clickSound';
 import { eachClick } from '../playing/click';
-import type { Recipe } from '../library/recipe';
+import type { Recipe } from './recipe';
 import type { Grid } from '../rhythm/grid';
 import { firstBeat, type Making } from './making';
 import { loudestOf, quieterBy } from './level';

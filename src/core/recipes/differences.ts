@@ -1,6 +1,5 @@
 import { z } from 'zod';
 import { keyValue } from '../harmony/keyValue';
-import { planFault, type PlanFault } from '../library/doubt';
 import { keyLabel, pitchClassOf, type Key } from '../harmony/keyNames';
 import { median } from '../math/median';
 import type { Measurement } from '../measurement/schema';
@@ -8,6 +7,20 @@ import { tempoRelation } from '../readings/tempoRelation';
 import { gridValue } from '../rhythm/grid';
 import type { Making } from './making';
 import type { Made } from './compose';
+
+/** In what a file that was made is not what was planned. */
+export const PLAN_FAULTS = ['length', 'tempo', 'key', 'tuning', 'hits'] as const;
+export type PlanFault = (typeof PLAN_FAULTS)[number];
+
+/** They were kept as sentences once. */
+function fromSentence(kept: unknown): unknown {
+  if (typeof kept !== 'string' || (PLAN_FAULTS as readonly string[]).includes(kept)) return kept;
+  if (/frames long/.test(kept)) return 'length';
+  if (/BPM instead/.test(kept)) return 'tempo';
+  if (/cents off/.test(kept)) return 'tuning';
+  return /ms from/.test(kept) ? 'hits' : 'key';
+}
+export const planFault = z.preprocess(fromSentence, z.enum(PLAN_FAULTS));
 
 /** What a derived sample was to become, as far as it can be measured; seconds, frames of what is written. */
 export const planned = z.object({

@@ -2,7 +2,7 @@ import { median } from '../math/median';
 import { beatPosition, beatTime, beatsWithin, feltBeatsPerBar, type Grid } from '../rhythm/grid';
 import { measureSwing } from '../rhythm/swing';
 import { toResult, type TimeMap } from '../fit/timeMap';
-import type { Feel, HitMoves } from '../library/recipe';
+import type { Feel, HitMoves } from './recipe';
 
 /** A hit, where the map puts it by itself, and where it is to stand; seconds. */
 export interface MovedHit {

@@ -1,6 +1,6 @@
 import type { Progress } from '../fit/progress';
 import { fitting, type Fitting } from '../fit/voice';
-import type { Recipe } from '../library/recipe';
+import type { Recipe } from './recipe';
 import type { Made } from './compose';
 import { making } from './make';
 import type { Making } from './making';

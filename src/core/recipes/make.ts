@@ -1,6 +1,6 @@
 import type { Progress } from '../fit/progress';
 import { fitting } from '../fit/voice';
-import type { Recipe } from '../library/recipe';
+import type { Recipe } from './recipe';
 import { composed, readOf, type Made } from './compose';
 import type { Making } from './making';
 

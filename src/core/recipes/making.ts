@@ -15,7 +15,7 @@ import { beatPosition, beatsWithin, beatTime, feltBeatsPerBar, type Grid } from 
 import { bentBy } from './bentBy';
 import { movedHits, type MovedHit } from './hitMoves';
 import { RecipeError } from './recipeError';
-import { LONGEST_MADE, type Recipe, type Region } from '../library/recipe';
+import { LONGEST_MADE, type Recipe, type Region } from './recipe';
 
 /** What a recipe comes to for a sample of so many frames at a rate. Frames are those of that rate. */
 export interface Making {

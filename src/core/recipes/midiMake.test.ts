@@ -1,6 +1,6 @@
 import { writeMidi, type MidiEvent } from 'midi-file';
 import { readMidi } from '../formats/midi';
-import { recipe, type RecipeInput } from '../library/recipe';
+import { recipe, type RecipeInput } from './recipe';
 import type { Grid } from '../rhythm/grid';
 import { midiMade } from './midiMake';
 

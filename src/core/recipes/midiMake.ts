@@ -3,7 +3,7 @@ import { eventsInTime, type TimedEvent } from '../formats/midi';
 import { firstBeatWritten, writtenOnGrid } from '../formats/midiCopy';
 import { laterBy } from '../fit/plan';
 import { timeMap, toResult } from '../fit/timeMap';
-import type { Recipe } from '../library/recipe';
+import type { Recipe } from './recipe';
 import { beatTime } from '../rhythm/grid';
 import { movedHits } from './hitMoves';
 import { makingOf, type Making } from './making';

@@ -1,5 +1,5 @@
 import { beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
-import type { Recipe } from '../library/recipe';
+import type { Recipe } from './recipe';
 
 const number = (value: number, decimals = 3) => String(Math.round(value * 10 ** decimals) / 10 ** decimals);
 

@@ -1,13 +1,13 @@
 import { fittingOf } from '../fit/plan';
 import { fitted } from '../fit/voice';
 import { barTime, beatTime, type Grid } from '../rhythm/grid';
-import { isOnlyBent, planOfMaking } from './aims';
+import { isOnlyBent, planOfMaking } from '@/library/recipes/aims';
 import { ditherTo16 } from './dither';
 import { feelOf, swungPlace } from './hitMoves';
 import { madeOf } from './make';
 import { makingOf } from './making';
 import { RecipeError } from './recipeError';
-import { recipe, type RecipeInput } from '../library/recipe';
+import { recipe, type RecipeInput } from './recipe';
 
 const RATE = 44_100;
 const GRID: Grid = { tempoBpm: 97.3, one: 0.2, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null };

@@ -1,7 +1,7 @@
+import { NOTHING_HANGS, type Hanging } from '@/contract/bin';
 import pRetry from 'p-retry';
-import type { Done, Outcome } from '@/core/change/change';
-import { wordsOf } from '@/core/change/words';
-import { NOTHING_HANGS, type Hanging } from '@/core/library/hanging';
+import type { Done, Outcome } from '@/library/change/change';
+import { wordsOf } from '@/library/change/words';
 import {
   BULK_AT_ONCE,
   bulkRequest,
@@ -9,7 +9,7 @@ import {
   type BulkResult,
   type BulkSteps,
   type BulkUndone,
-} from '@/core/library/orders';
+} from '@/contract/orders';
 import * as steps from '@/store/bulkSteps';
 import { readCurator } from '@/store/curators';
 import { database, transaction } from '@/store/database';

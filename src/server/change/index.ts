@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import type pg from 'pg';
-import { change, isLight, type Deed, type Outcome } from '@/core/change/change';
-import { RefusedChange } from '@/core/change/refusal';
-import type { SampleEntry } from '@/core/library/entry';
-import type { Order, Target } from '@/core/library/orders';
+import { change, isLight, type Deed, type Outcome } from '@/library/change/change';
+import { RefusedChange } from '@/library/change/refusal';
+import type { SampleEntry } from '@/contract/entry';
+import type { Order, Target } from '@/contract/orders';
 import { announceSamples } from '@/store/notifications';
 import { insertProofs } from '@/store/proofs';
 import { writeReadings } from '@/store/readings';
@@ -23,7 +23,7 @@ export type Hand = string | null;
 export const ANYBODY = '00000000-0000-0000-0000-000000000000';
 
 /**
- * Does a deed to samples inside a transaction: all that it touches is locked, read, changed in `core/change`, and
+ * Does a deed to samples inside a transaction: all that it touches is locked, read, changed in `library/change`, and
  * written, whatever the size of the sets that follow. Throws RefusedChange where the whole deed cannot be done.
  */
 export async function changeInside(

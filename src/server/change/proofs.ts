@@ -1,5 +1,5 @@
-import { figuresProofRequest, type FiguresProofResult } from '@/core/library/orders';
-import { BULK_AT_ONCE } from '@/core/library/orders';
+import { figuresProofRequest, type FiguresProofResult } from '@/contract/orders';
+import { BULK_AT_ONCE } from '@/contract/orders';
 import { changeSamples, type Hand } from '.';
 
 /**

@@ -1,4 +1,4 @@
-import { accessRequest, type Doors } from '@/core/library/doors';
+import { accessRequest, type Doors } from '@/contract/doors';
 import { addAccess, listAccess, revokeAccess } from '@/store/sessions';
 import { allowedRoots } from '../roots';
 import { UserError } from '../userError';

@@ -1,5 +1,5 @@
-import type { TakenIn } from '@/core/library/arrivals';
-import type { BRINGING_KINDS } from '@/core/library/tasks';
+import type { TakenIn } from '@/contract/arrivals';
+import type { BRINGING_KINDS } from '@/contract/tasks';
 import { dropOriginals } from '@/store/heldBytes';
 import { addItems, endItem, hasItems, reportItem, type TakenItem } from '@/store/longTasks';
 import { dropNote, keepNote } from '@/store/packNotes';

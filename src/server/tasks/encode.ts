@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { chunkBytes, cueChunks, samplerChunk } from '@/core/formats/waveChunks';
 import { ditherTo16 } from '@/core/recipes/dither';
-import type { WriteFormat } from '@/core/library/recipe';
+import type { WriteFormat } from '@/core/recipes/recipe';
 import { temporaryFolder } from '../temporary';
 
 /** Places that are written into the file itself, in its frames. */

@@ -1,5 +1,5 @@
-import { partsFitted } from '@/core/blend/mixdown';
-import type { LaneScore } from '@/core/blend/parts';
+import { partsFitted } from '@/library/blend/mixdown';
+import type { LaneScore } from '@/library/blend/parts';
 import { wholeSample } from './wholeSample';
 
 /** What of a lane is fitted: its sample, and its parts. */

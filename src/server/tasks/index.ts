@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { measureRequest } from '@/core/library/measuring';
-import { taskMove, type LongTask, type MeasuringState } from '@/core/library/tasks';
+import { measureRequest } from '@/contract/measuring';
+import { taskMove, type LongTask, type MeasuringState } from '@/contract/tasks';
 import { database, transaction } from '@/store/database';
 import { announceProgress, announceSamples } from '@/store/notifications';
 import { forgetTask, listLongTasks, moveTask } from '@/store/longTasks';

@@ -1,6 +1,6 @@
 import type pg from 'pg';
-import type { WriteFormat } from '@/core/library/recipe';
-import type { SettledState } from '@/core/library/settled';
+import type { WriteFormat } from '@/core/recipes/recipe';
+import type { SettledState } from '@/contract/settled';
 import type { Reading } from '@/core/readings/reading';
 import { beatsWithin, type Grid } from '@/core/rhythm/grid';
 import type { Key } from '@/core/harmony/keyNames';

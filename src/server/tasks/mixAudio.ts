@@ -1,8 +1,8 @@
-import type { Outcome } from '@/core/library/mix';
-import { hearingOf } from '@/core/blend/hearing';
-import { clicked, extentOf, mixed, type Fitted } from '@/core/blend/mixdown';
-import type { LaneScore } from '@/core/blend/parts';
-import type { Score } from '@/core/blend/score';
+import type { Outcome } from '@/contract/mix';
+import { hearingOf } from '@/library/blend/hearing';
+import { clicked, extentOf, mixed, type Fitted } from '@/library/blend/mixdown';
+import type { LaneScore } from '@/library/blend/parts';
+import type { Score } from '@/library/blend/score';
 import { loudestOf, quieterBy } from '@/core/recipes/level';
 import { RecipeError } from '@/core/recipes/recipeError';
 import { barTime } from '@/core/rhythm/grid';

@@ -6,7 +6,7 @@ import { making } from '@/core/recipes/make';
 import { makingOf, type Making } from '@/core/recipes/making';
 import { RecipeError } from '@/core/recipes/recipeError';
 import { midiMade } from '@/core/recipes/midiMake';
-import type { AudioWriteFormat, Recipe } from '@/core/library/recipe';
+import type { AudioWriteFormat, Recipe } from '@/core/recipes/recipe';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { resample, resampleRound } from '@/core/signal/resample';
 import { database } from '@/store/database';

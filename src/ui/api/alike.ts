@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { alikePair, type likenessChange } from '@/core/library/likenesses';
+import { alikePair, type likenessChange } from '@/contract/likenesses';
 import { call, json, nothing } from './request';
 
 export const fetchAlike = (signal?: AbortSignal) => call(z.array(alikePair), '/api/alike', { signal });

@@ -1,4 +1,4 @@
-import { archiveTicket, MOST_TAKEN_AWAY, type ArchiveRequest } from '@/core/library/archives';
+import { archiveTicket, MOST_TAKEN_AWAY, type ArchiveRequest } from '@/contract/archives';
 import { call, json } from './request';
 
 /** Takes samples away: one as a file, several as an archive. Throws RefusedError with a sentence. */

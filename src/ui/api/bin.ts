@@ -1,4 +1,4 @@
-import { binDeleted, binState, type BinDeleted } from '@/core/library/bin';
+import { binDeleted, binState, type BinDeleted } from '@/contract/bin';
 import { call, json } from './request';
 
 export const fetchBin = (signal?: AbortSignal) => call(binState, '/api/bin', { signal });

@@ -1,8 +1,6 @@
-import { blendRow, type BlendRow } from '@/core/blend/keeping';
-import type { BlendOrder } from '@/core/blend/orders';
-import { blend, type Blend } from '@/core/library/blend';
-import { type MixRequest } from '@/core/library/mix';
-import { renderAnswer } from '@/core/recipes/renders';
+import { blend, type Blend, type BlendOrder, blendRow, type BlendRow } from '@/contract/blend';
+import { type MixRequest } from '@/contract/mix';
+import { renderAnswer } from '@/contract/renders';
 import { call, json } from './request';
 import { steppedCalls } from './stepped';
 

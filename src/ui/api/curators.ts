@@ -1,7 +1,7 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
 import { z } from 'zod';
-import { curator, type Curator } from '@/core/library/curators';
+import { curator, type Curator } from '@/contract/curators';
 import { rememberCurator, useStoredCurator } from './myCurator';
 import { call, json } from './request';
 

@@ -1,5 +1,5 @@
-import { deliveryCatalogue, deliveryMood, type DeliveryMood } from '@/core/library/deliveries';
-import { begunTask } from '@/core/library/places';
+import { deliveryCatalogue, deliveryMood, type DeliveryMood } from '@/contract/deliveries';
+import { begunTask } from '@/contract/places';
 import { call, json } from './request';
 
 export const fetchDeliveries = (signal?: AbortSignal) =>

@@ -1,4 +1,4 @@
-import { doors, newAccess } from '@/core/library/doors';
+import { doors, newAccess } from '@/contract/doors';
 import { call, json, nothing } from './request';
 
 export const fetchDoors = (signal?: AbortSignal) => call(doors, '/api/doors', { signal });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { knownFiles, type AnnouncedFile } from '@/core/library/arrivals';
-import { bulkSteps, bulkUndone, figuresProofResult, type Target } from '@/core/library/orders';
-import { intakeCounts, listedTarget, samplePage } from '@/core/library/shelfQuery';
+import { knownFiles, type AnnouncedFile } from '@/contract/arrivals';
+import { bulkSteps, bulkUndone, figuresProofResult, type Target } from '@/contract/orders';
+import { intakeCounts, listedTarget, samplePage } from '@/contract/shelfQuery';
 import { call, json } from './request';
 
 export const fetchIntake = (params: URLSearchParams, signal?: AbortSignal) =>

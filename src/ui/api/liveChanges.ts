@@ -2,8 +2,8 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { noteLine } from './line';
-import type { LiveEvent } from '@/core/library/events';
-import type { SamplePage } from '@/core/library/shelfQuery';
+import type { LiveEvent } from '@/contract/events';
+import type { SamplePage } from '@/contract/shelfQuery';
 
 /** Lists are asked for anew at most this often while many samples are measured, ms. */
 const REFRESH_EVERY = 700;

@@ -1,7 +1,6 @@
-import { pack, packRow, type Pack, type PackRow } from '@/core/library/pack';
-import type { PackOrder } from '@/core/packs/orders';
-import { packContents } from '@/core/packs/writing';
-import { renderAnswer } from '@/core/recipes/renders';
+import { type Pack, pack, type PackOrder, packRow, type PackRow } from '@/contract/pack';
+import { packContents } from '@/library/packs/writing';
+import { renderAnswer } from '@/contract/renders';
 import { call, json } from './request';
 import { steppedCalls } from './stepped';
 

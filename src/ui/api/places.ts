@@ -1,4 +1,4 @@
-import { begunTask, filePeek, keptPlaces, place, placeFolder } from '@/core/library/places';
+import { begunTask, filePeek, keptPlaces, place, placeFolder } from '@/contract/places';
 import { measurement, type Measurement } from '@/core/measurement/schema';
 import { call, json, nothing } from './request';
 

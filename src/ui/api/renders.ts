@@ -4,7 +4,7 @@ import {
   targetRenderAnswer,
   type RenderRequest,
   type TargetRenderRequest,
-} from '@/core/recipes/renders';
+} from '@/contract/renders';
 import { call, json } from './request';
 
 /** Has derived samples made; they come as they are ready. */

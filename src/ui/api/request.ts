@@ -1,6 +1,6 @@
 import { v4 } from 'uuid';
 import { z } from 'zod';
-import { CURATOR_HEADER } from '@/core/library/curators';
+import { CURATOR_HEADER } from '@/contract/curators';
 import { storedCurator } from './myCurator';
 
 /** The server said no; the message is a sentence for the user. */

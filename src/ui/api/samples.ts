@@ -1,4 +1,4 @@
-import { sampleEntry, type SampleEntry } from '@/core/library/entry';
+import { sampleEntry, type SampleEntry } from '@/contract/entry';
 import { call, fetchBytes, json, nothing } from './request';
 
 const at = (sampleId: string, rest = '') => `/api/samples/${sampleId}${rest}`;

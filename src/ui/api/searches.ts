@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { keptSearch, type NewSearch } from '@/core/library/searches';
+import { keptSearch, type NewSearch } from '@/contract/searches';
 import { call, json, nothing } from './request';
 
 const kept = z.array(keptSearch);

@@ -1,4 +1,4 @@
-import { librarySettings, type LibrarySettings } from '@/core/library/settings';
+import { librarySettings, type LibrarySettings } from '@/contract/settings';
 import { call, json } from './request';
 
 export const fetchSettings = (signal?: AbortSignal) => call(librarySettings, '/api/settings', { signal });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import type { Target } from '@/core/library/orders';
-import { listedTarget, samplePage, shelfFacets } from '@/core/library/shelfQuery';
+import type { Target } from '@/contract/orders';
+import { listedTarget, samplePage, shelfFacets } from '@/contract/shelfQuery';
 import { call } from './request';
 
 export const fetchShelf = (params: URLSearchParams, signal?: AbortSignal) =>

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { stemSet, type StemSetChange } from '@/core/library/stemSets';
+import { stemSet, type StemSetChange } from '@/contract/stemSets';
 import { call, json, nothing } from './request';
 
 export const fetchStemSets = (signal?: AbortSignal) => call(z.array(stemSet), '/api/stems', { signal });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { steppedOf, type ChangeOf, type Stepped, type SteppedKind } from '@/core/library/stepped';
+import { steppedOf, type ChangeOf, type Stepped, type SteppedKind } from '@/contract/stepped';
 import { call, json, nothing } from './request';
 
 /** What a page asks of blends, or of packs. */

@@ -1,7 +1,7 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
 import { z } from 'zod';
-import { longTask, measuringState, type TaskMove } from '@/core/library/tasks';
+import { longTask, measuringState, type TaskMove } from '@/contract/tasks';
 import { call, json, nothing } from './request';
 
 const tasksNow = z.object({ measuring: measuringState, tasks: z.array(longTask) });

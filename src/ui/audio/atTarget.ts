@@ -1,6 +1,6 @@
 import { begunAt, heardAt, laterBy, type Plan } from '@/core/fit/plan';
 import { toResult } from '@/core/fit/timeMap';
-import type { ToEngine } from '@/core/playing/messages';
+import type { MixerCommand } from '@/core/playing/commands';
 import { AS_RECORDED, GLIDE_FRAMES, type Hearing } from '@/core/playing/voice';
 import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Aimed, FitCache, OpenFit } from './openFit';
@@ -34,7 +34,7 @@ interface Sounding {
 export interface Stage {
   /** Frames a second of the clock. */
   rate(): number;
-  tell(told: ToEngine): void;
+  tell(told: MixerCommand): void;
   /** The frame of the clock that is rendered now; null while nothing plays. */
   now(): number | null;
   /** Starts the clock at a frame; nothing but the click is heard before `audibleFrom`. */
@@ -233,7 +233,7 @@ export class AtTarget {
   private end(one: Sounding, frame: number) {
     if (one.until <= frame) return;
     one.until = frame;
-    const told: ToEngine[] = [{ kind: 'hear', id: one.id, hearing: SILENT }];
+    const told: MixerCommand[] = [{ kind: 'hear', id: one.id, hearing: SILENT }];
     this.stage.tell({ kind: 'at', frame, told });
     this.stage.tell({ kind: 'at', frame: frame + FADED, told: [{ kind: 'take', id: one.id }] });
   }
@@ -254,7 +254,7 @@ export class AtTarget {
   /** The clock's bars and beats, from now or from a frame on; the click follows them where it is wanted. */
   private lay(grid: Grid | null, frame?: number) {
     this.grid = grid;
-    const told: ToEngine = { kind: 'grid', grid: this.isClicking ? grid : null };
+    const told: MixerCommand = { kind: 'grid', grid: this.isClicking ? grid : null };
     this.stage.tell(frame === undefined ? told : { kind: 'at', frame, told: [told] });
   }
 

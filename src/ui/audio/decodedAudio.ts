@@ -1,5 +1,5 @@
 import type { PeakPyramid } from '@/core/signal/peaks';
-import type { DecodeAnswer, DecodeRequest } from '@/core/formats/decodeMessages';
+import type { DecodeAnswer, DecodeRequest } from '@/contract/workers/decode';
 
 /** A sample's audio in the page: at its own rate for drawing, at the context's rate for playing. */
 export interface DecodedAudio {

@@ -1,9 +1,9 @@
+import type { FromEngine } from '@/contract/workers/engine';
 import { createStore } from 'zustand/vanilla';
 import { clickSound } from '@/core/playing/clickSound';
 import { drumSamples } from '@/core/playing/drumPattern';
 import { barsBefore } from '@/core/playing/clock';
 import type { Leg } from '@/core/playing/legs';
-import type { FromEngine } from '@/core/playing/messages';
 import { beatPosition, beatTime, type Grid } from '@/core/rhythm/grid';
 import { AtTarget, type AimedPlay, type Stage } from './atTarget';
 import { mixOf, type ClickSettings, type Solo } from './clickSettings';

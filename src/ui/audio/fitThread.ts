@@ -1,6 +1,6 @@
 import type { FromFitter, ToFitter } from '@/core/recipes/jobs';
 import type { Fitting } from '@/core/fit/voice';
-import type { Recipe } from '@/core/library/recipe';
+import type { Recipe } from '@/core/recipes/recipe';
 import type { Making } from '@/core/recipes/making';
 
 /** Told of one fitting. */

@@ -1,6 +1,6 @@
 import type { MeasureOptions } from '@/core/measurement/measure';
 import type { Measurement } from '@/core/measurement/schema';
-import type { ListenAnswer, ListenRequest } from '@/core/measurement/listenMessages';
+import type { ListenAnswer, ListenRequest } from '@/contract/workers/listen';
 import type { DecodedAudio } from './decodedAudio';
 
 /**

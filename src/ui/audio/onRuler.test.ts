@@ -1,8 +1,8 @@
-import { emptyBlend, newLane, type Blend, type LaneInput } from '@/core/library/blend';
-import { hearingOf } from '@/core/blend/hearing';
-import { mixed, partsFitted } from '@/core/blend/mixdown';
-import { hitsOf, type LaneFacts } from '@/core/blend/parts';
-import { scoreOf } from '@/core/blend/score';
+import { emptyBlend, newLane, type Blend, type LaneInput } from '@/contract/blend';
+import { hearingOf } from '@/library/blend/hearing';
+import { mixed, partsFitted } from '@/library/blend/mixdown';
+import { hitsOf, type LaneFacts } from '@/library/blend/parts';
+import { scoreOf } from '@/library/blend/score';
 import { FADE_FRAMES } from '@/core/playing/mixer';
 import { beatTime, type Grid } from '@/core/rhythm/grid';
 import { decoded, DecoderStandIn } from '../../../tests/support/decoderStandIn';

@@ -1,6 +1,6 @@
-import { toldOf } from '@/core/blend/hearing';
-import type { Part } from '@/core/blend/parts';
-import type { ToEngine } from '@/core/playing/messages';
+import { toldOf } from '@/library/blend/hearing';
+import type { Part } from '@/library/blend/parts';
+import type { MixerCommand } from '@/core/playing/commands';
 import type { Hearing } from '@/core/playing/voice';
 import { beatPosition, beatTime, sameGrid, type Grid } from '@/core/rhythm/grid';
 import { laterBy } from '@/core/fit/plan';
@@ -263,7 +263,7 @@ export class OnRuler {
     const { grid, round } = this.ruler!;
     const rate = this.stage.rate();
     const at = (seconds: number) => Math.round(this.origin + seconds * rate);
-    const told: ToEngine[] = [
+    const told: MixerCommand[] = [
       { kind: 'grid', grid: laterBy(grid, this.origin / rate) },
       { kind: 'legs', legs: round ? [{ start: at(round.from), end: at(round.to), joins: true }] : [] },
     ];

@@ -1,6 +1,6 @@
 import { fittingOf, type Plan } from '@/core/fit/plan';
 import type { Fitting } from '@/core/fit/voice';
-import type { Recipe } from '@/core/library/recipe';
+import type { Recipe } from '@/core/recipes/recipe';
 import { readOf } from '@/core/recipes/compose';
 import { makingOf } from '@/core/recipes/making';
 import type { FittingEvents, FitThread } from './fitThread';

@@ -1,6 +1,6 @@
-import type { Blend } from '@/core/library/blend';
-import { hearingOf } from '@/core/blend/hearing';
-import type { Score } from '@/core/blend/score';
+import type { Blend } from '@/contract/blend';
+import { hearingOf } from '@/library/blend/hearing';
+import type { Score } from '@/library/blend/score';
 import { barTime } from '@/core/rhythm/grid';
 import type { Ruler } from './onRuler';
 

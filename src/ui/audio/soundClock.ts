@@ -1,5 +1,5 @@
+import type { FromEngine } from '@/contract/workers/engine';
 import { alongLegs, type Leg } from '@/core/playing/legs';
-import type { FromEngine } from '@/core/playing/messages';
 import type { SoundThread } from './soundThread';
 
 /** The clock of the audio thread as far as the page knows it: what it reported last, and where it must be since. */

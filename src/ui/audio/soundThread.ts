@@ -1,4 +1,5 @@
-import type { FromEngine, ToEngine } from '@/core/playing/messages';
+import type { FromEngine } from '@/contract/workers/engine';
+import type { MixerCommand } from '@/core/playing/commands';
 
 /**
  * The way into the audio thread: the context that everything sounds through, and the worklet that plays. A start that
@@ -37,7 +38,7 @@ export class SoundThread {
   }
 
   /** Tells the worklet, once it runs; before, everything is told by who is called then. */
-  tell(message: ToEngine) {
+  tell(message: MixerCommand) {
     this.node?.port.postMessage(message);
   }
 

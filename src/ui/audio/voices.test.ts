@@ -1,5 +1,5 @@
 import { jest } from '@jest/globals';
-import { obey } from '@/core/playing/messages';
+import { obey } from '@/core/playing/commands';
 import { Mixer } from '@/core/playing/mixer';
 import { AS_RECORDED } from '@/core/playing/voice';
 import { decoded, DecoderStandIn } from '../../../tests/support/decoderStandIn';

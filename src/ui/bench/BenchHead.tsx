@@ -1,8 +1,9 @@
 'use client';
+import { NOTHING_HANGS } from '@/contract/bin';
+import { hangingWords } from '@/words/hanging';
 import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2, Waypoints } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
-import { hangingWords, NOTHING_HANGS } from '@/core/library/hanging';
 import { allDoubtWords } from '@/words/doubts';
 import { fetchFamily } from '../api/renders';
 import { changeSample } from '../outbox/sampleOutbox';

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Pin } from '@/core/rhythm/pins';
-import { regionOfTimes } from '@/core/recipes/aims';
+import { regionOfTimes } from '@/library/recipes/aims';
 import { BANDS } from '@/core/traces/bandStrength';
 import { isNote } from '../audio/midi';
 import { listenToStretch } from '../audio/listenToStretch';

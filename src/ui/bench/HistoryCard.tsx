@@ -1,7 +1,7 @@
 'use client';
 import clsx from 'clsx';
 import { Button } from '../pieces/Button';
-import type { MadeBy } from '@/core/library/entry';
+import type { MadeBy } from '@/contract/entry';
 import type { Bench } from './useBench';
 
 /** What was done to the sample, newest first; any state can be gone back to, which is a change of its own. */

@@ -1,8 +1,8 @@
 'use client';
 import clsx from 'clsx';
 import { Check } from 'lucide-react';
-import type { StoredReading } from '@/core/library/entry';
-import { applyReading, settleReadings } from '@/core/library/applyReading';
+import type { StoredReading } from '@/contract/entry';
+import { applyReading, settleReadings } from '@/library/samples/applyReading';
 import { PROPERTIES, type Property } from '@/core/readings/reading';
 import { sameGrid } from '@/core/rhythm/grid';
 import { tempoRelation } from '@/core/readings/tempoRelation';

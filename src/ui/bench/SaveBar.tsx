@@ -1,6 +1,6 @@
 'use client';
 import { Download, Layers, Package, TriangleAlert } from 'lucide-react';
-import { whyNotTagged } from '@/core/library/taggable';
+import { whyNotTagged } from '@/library/samples/taggable';
 import { originalUrl, taggedUrl } from '../api/samples';
 import { usePutIntoBlend } from '../blend/putIntoBlend';
 import { usePutIntoPack } from '../packs/putIntoPack';

@@ -1,9 +1,9 @@
 'use client';
 import { Repeat } from 'lucide-react';
 import { memo, useMemo } from 'react';
-import { proposalOfRow } from '@/core/fit/aims';
+import { proposalOfRow } from '@/library/samples/aims';
 import { keyLabel } from '@/core/harmony/keyNames';
-import type { SampleSummary } from '@/core/library/entry';
+import type { SampleSummary } from '@/contract/entry';
 import type { Grid } from '@/core/rhythm/grid';
 import { engine } from '../audio/engine';
 import { SPEEDS, type EngineState, type Speed } from '../audio/engineState';

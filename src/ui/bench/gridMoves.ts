@@ -1,5 +1,5 @@
 import type { Measurement } from '@/core/measurement/schema';
-import type { NewReading } from '@/core/library/orders';
+import type { NewReading } from '@/contract/orders';
 import { averageTempo, beatTime, feltBeatsPerBar, steadyAt, type Grid } from '@/core/rhythm/grid';
 import {
   countFrom,

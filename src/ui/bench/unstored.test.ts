@@ -1,4 +1,4 @@
-import { EMPTY_STATE } from '@/core/library/settled';
+import { EMPTY_STATE } from '@/contract/settled';
 import type { SampleOrder } from '../outbox/sampleOutbox';
 import { withUnstored } from './unstored';
 

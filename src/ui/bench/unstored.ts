@@ -1,5 +1,5 @@
-import type { SampleEntry } from '@/core/library/entry';
-import type { SettledState } from '@/core/library/settled';
+import type { SampleEntry } from '@/contract/entry';
+import type { SettledState } from '@/contract/settled';
 import type { Unstored } from '../outbox/sampleOutbox';
 
 /**

@@ -1,9 +1,9 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { SampleEntry } from '@/core/library/entry';
-import type { NewReading } from '@/core/library/orders';
-import type { SettledState } from '@/core/library/settled';
+import type { SampleEntry } from '@/contract/entry';
+import type { NewReading } from '@/contract/orders';
+import type { SettledState } from '@/contract/settled';
 import { clearHits } from '@/core/rhythm/clearHits';
 import { swingOf } from '@/core/playing/drumPattern';
 import type { Grid } from '@/core/rhythm/grid';

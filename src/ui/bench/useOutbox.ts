@@ -2,7 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useSyncExternalStore } from 'react';
 import { toast } from 'sonner';
-import type { SampleEntry } from '@/core/library/entry';
+import type { SampleEntry } from '@/contract/entry';
 import { RefusedError } from '../api/request';
 import { outboxOf } from '../outbox/sampleOutbox';
 import { withUnstored } from './unstored';

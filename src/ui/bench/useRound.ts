@@ -1,7 +1,6 @@
 'use client';
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import type { LoopValue } from '@/core/library/settled';
-import { loopBounds, type Bounds } from '@/core/library/loopBounds';
+import { type Bounds, loopBounds, type LoopValue } from '@/core/rhythm/loop';
 import { barTime, beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { engine } from '../audio/engine';
 

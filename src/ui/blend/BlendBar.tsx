@@ -1,6 +1,6 @@
 'use client';
 import { ZoomIn, ZoomOut } from 'lucide-react';
-import { rhythmAndMelody } from '@/core/blend/roles';
+import { rhythmAndMelody } from '@/library/blend/roles';
 import { Button } from '../pieces/Button';
 import { IconButton } from '../pieces/IconButton';
 import type { BarsView } from './drawStaff';

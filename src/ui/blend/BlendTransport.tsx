@@ -1,6 +1,6 @@
 'use client';
 import { Repeat } from 'lucide-react';
-import { ALL_BARS } from '@/core/library/blend';
+import { ALL_BARS } from '@/contract/blend';
 import { useEngine } from '../audio/useEngine';
 import { Button } from '../pieces/Button';
 import { ClickControls } from '../transport/ClickControls';

@@ -12,8 +12,8 @@ import {
 import { useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { useState, type ReactNode } from 'react';
-import type { SampleSummary } from '@/core/library/entry';
-import { emptyBlend } from '@/core/library/blend';
+import type { SampleSummary } from '@/contract/entry';
+import { emptyBlend } from '@/contract/blend';
 import { BLENDS } from '../api/blends';
 import { steppedNow } from '../stepped/sendChange';
 import { lastOf } from '../stepped/last';

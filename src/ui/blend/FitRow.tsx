@@ -1,6 +1,6 @@
 'use client';
-import type { LanePatch } from '@/core/blend/orders';
-import type { LaneScore } from '@/core/blend/parts';
+import type { LanePatch } from '@/contract/blend';
+import type { LaneScore } from '@/library/blend/parts';
 import { LEVELS } from '@/core/fit/proposal';
 import { Button } from '../pieces/Button';
 import { fieldClass } from '../pieces/Field';

@@ -1,8 +1,8 @@
 'use client';
+import type { LanePatch } from '@/contract/blend';
 import { Trash2 } from 'lucide-react';
 import Link from 'next/link';
-import type { LanePatch } from '@/core/blend/orders';
-import type { LaneScore } from '@/core/blend/parts';
+import type { LaneScore } from '@/library/blend/parts';
 import { mod } from '@/core/math/mod';
 import { beatPosition, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { Button } from '../pieces/Button';

@@ -1,8 +1,8 @@
 'use client';
 import { memo, useCallback, useRef, type PointerEvent } from 'react';
-import type { LaneScore } from '@/core/blend/parts';
+import type { LaneScore } from '@/library/blend/parts';
 import { keyLabel, type Key } from '@/core/harmony/keyNames';
-import type { Score } from '@/core/blend/score';
+import type { Score } from '@/library/blend/score';
 import { beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import type { Traces } from '@/core/traces/traces';
 import { Canvas } from '../trace/Canvas';

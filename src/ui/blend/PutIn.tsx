@@ -5,7 +5,7 @@ import clsx from 'clsx';
 import { Play, Plus, Square } from 'lucide-react';
 import { useDeferredValue, useEffect, useState, type RefObject } from 'react';
 import { keyNumber, type Key } from '@/core/harmony/keyNames';
-import type { SampleSummary } from '@/core/library/entry';
+import type { SampleSummary } from '@/contract/entry';
 import { fetchShelf } from '../api/shelf';
 import { Button } from '../pieces/Button';
 import { TextField } from '../pieces/Field';

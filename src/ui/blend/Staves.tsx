@@ -1,6 +1,6 @@
 'use client';
-import { CLASHES_FROM } from '@/core/blend/harmony';
-import type { Blend } from '@/core/library/blend';
+import { CLASHES_FROM } from '@/library/blend/harmony';
+import type { Blend } from '@/contract/blend';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { useDroppable } from '@dnd-kit/core';

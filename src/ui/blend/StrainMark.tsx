@@ -1,4 +1,4 @@
-import type { Bend } from '@/core/blend/parts';
+import type { Bend } from '@/library/blend/parts';
 
 /** Strain at which the mark is full. */
 const FULL = 2;

@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import { BLEND_TEMPI } from '@/core/library/blend';
+import { BLEND_TEMPI } from '@/contract/blend';
 import { estimateTaps } from '@/core/rhythm/taps';
 import { Button } from '../pieces/Button';
 import { TextField } from '../pieces/Field';

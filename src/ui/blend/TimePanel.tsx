@@ -1,8 +1,8 @@
 'use client';
 import { useCallback, useMemo, useRef, type PointerEvent } from 'react';
-import type { LaneScore } from '@/core/blend/parts';
-import type { Score } from '@/core/blend/score';
-import { foldOf, type Flam, type LaneTiming } from '@/core/blend/timing';
+import type { LaneScore } from '@/library/blend/parts';
+import type { Score } from '@/library/blend/score';
+import { foldOf, type Flam, type LaneTiming } from '@/library/blend/timing';
 import { median } from '@/core/math/median';
 import { beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { Button } from '../pieces/Button';

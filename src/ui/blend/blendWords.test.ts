@@ -1,8 +1,8 @@
-import type { LaneFacts } from '@/core/blend/parts';
-import { rhythmAndMelody } from '@/core/blend/roles';
-import { ordered } from '@/core/blend/orders';
-import { scoreOf } from '@/core/blend/score';
-import { emptyBlend, newLane, type Blend, type LaneInput } from '@/core/library/blend';
+import type { LaneFacts } from '@/library/blend/parts';
+import { rhythmAndMelody } from '@/library/blend/roles';
+import { ordered } from '@/library/blend/orders';
+import { scoreOf } from '@/library/blend/score';
+import { emptyBlend, newLane, type Blend, type LaneInput } from '@/contract/blend';
 import { keyBecomes, laneSentence, lengthBecomes, movesWords, roleOf, tempoBecomes } from './blendWords';
 import { nextLaneId, penOf, triedLaneId } from './pens';
 

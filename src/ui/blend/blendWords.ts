@@ -1,7 +1,7 @@
-import type { Score } from '@/core/blend/score';
-import type { Blend } from '@/core/library/blend';
+import type { Score } from '@/library/blend/score';
+import type { Blend } from '@/contract/blend';
 import { feltBeatsPerBar } from '@/core/rhythm/grid';
-import type { LaneFacts, LaneScore } from '@/core/blend/parts';
+import type { LaneFacts, LaneScore } from '@/library/blend/parts';
 import { keyLabel, movedKey, type Key } from '@/core/harmony/keyNames';
 import { bpmText } from '../pieces/figures';
 import { semitonesText } from '../target/proposalWords';

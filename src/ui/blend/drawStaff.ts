@@ -1,5 +1,5 @@
-import type { LaneScore, Part } from '@/core/blend/parts';
-import type { Score } from '@/core/blend/score';
+import type { LaneScore, Part } from '@/library/blend/parts';
+import type { Score } from '@/library/blend/score';
 import { toResult, toSource } from '@/core/fit/timeMap';
 import { beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Traces } from '@/core/traces/traces';

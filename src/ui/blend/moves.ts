@@ -1,4 +1,4 @@
-import { movesOf, type Move } from '@/core/blend/harmony';
+import { movesOf, type Move } from '@/library/blend/harmony';
 import type { Scored } from './useScore';
 
 /** So many of the ranked transpositions are offered, and tried with a key. */

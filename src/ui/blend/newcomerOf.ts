@@ -1,6 +1,6 @@
 import type { QueryClient } from '@tanstack/react-query';
-import type { Newcomer } from '@/core/blend/newcomer';
-import { laneFactsOf } from '@/core/blend/parts';
+import type { Newcomer } from '@/library/blend/newcomer';
+import { laneFactsOf } from '@/library/blend/parts';
 import { entryQuery } from '../api/useEntry';
 
 /** A sample as it can be put into a blend. Throws an error with a sentence where it is not measured yet. */

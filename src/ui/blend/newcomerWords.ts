@@ -1,7 +1,7 @@
-import type { Blend } from '@/core/library/blend';
-import { proposalOfRow } from '@/core/fit/aims';
+import type { Blend } from '@/contract/blend';
+import { proposalOfRow } from '@/library/samples/aims';
 import { keyLabel } from '@/core/harmony/keyNames';
-import type { SampleSummary } from '@/core/library/entry';
+import type { SampleSummary } from '@/contract/entry';
 import { bpmText } from '../pieces/figures';
 import { proposalSentence } from '../target/proposalWords';
 

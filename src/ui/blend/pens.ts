@@ -1,4 +1,4 @@
-import type { Blend, Lane } from '@/core/library/blend';
+import type { Blend, Lane } from '@/contract/blend';
 
 /** As many pens as lanes. */
 const PENS = 12;

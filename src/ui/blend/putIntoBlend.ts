@@ -1,10 +1,10 @@
 'use client';
+import type { KeptBlend } from '@/contract/blend';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useCallback } from 'react';
 import { toast } from 'sonner';
-import { comesIn } from '@/core/blend/newcomer';
-import type { KeptBlend } from '@/core/blend/keeping';
+import { comesIn } from '@/library/blend/newcomer';
 import { BLENDS } from '../api/blends';
 import { atHand, sendChange } from '../stepped/sendChange';
 import { newcomerOf } from './newcomerOf';

@@ -1,7 +1,7 @@
 'use client';
 import { useMemo } from 'react';
-import type { Blend } from '@/core/library/blend';
-import { ordered, type BlendOrder, type BlendPatch, type LanePatch } from '@/core/blend/orders';
+import type { Blend, BlendOrder, BlendPatch, LanePatch } from '@/contract/blend';
+import { ordered } from '@/library/blend/orders';
 import { BLENDS } from '../api/blends';
 import { useStepped, type SteppedHand } from '../stepped/useStepped';
 

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
-import type { Lane } from '@/core/library/blend';
-import { ALL_BARS } from '@/core/library/blend';
+import type { Lane } from '@/contract/blend';
+import { ALL_BARS } from '@/contract/blend';
 import { engine } from '../audio/engine';
 import { semitonesText } from '../target/proposalWords';
 import { character, key, useKeys, type KeyAction } from '../shell/keys';

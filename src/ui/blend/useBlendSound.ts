@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
-import type { Blend } from '@/core/library/blend';
-import type { Score } from '@/core/blend/score';
+import type { Blend } from '@/contract/blend';
+import type { Score } from '@/library/blend/score';
 import { engine } from '../audio/engine';
 import { rulerOf } from '../audio/rulerOf';
 import { useEngine } from '../audio/useEngine';

@@ -2,8 +2,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { Download, X } from 'lucide-react';
 import { toast } from 'sonner';
-import type { SampleSummary } from '@/core/library/entry';
-import type { Target } from '@/core/library/orders';
+import type { SampleSummary } from '@/contract/entry';
+import type { Target } from '@/contract/orders';
 import { takeAway } from '../api/archives';
 import { useCurators } from '../api/curators';
 import { fetchBulkSteps } from '../api/intake';

@@ -2,9 +2,9 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 import { toast } from 'sonner';
-import type { SampleSummary } from '@/core/library/entry';
-import type { Target } from '@/core/library/orders';
-import { nameFromTemplate, TEMPLATE_FIELDS } from '@/core/library/nameTemplate';
+import type { SampleSummary } from '@/contract/entry';
+import type { Target } from '@/contract/orders';
+import { nameFromTemplate, TEMPLATE_FIELDS } from '@/library/samples/nameTemplate';
 import { FACETS, SCALES, type Facet, type Tag } from '@/core/tags/facets';
 import { joinStems } from '../api/stemSets';
 import { Button } from '../pieces/Button';

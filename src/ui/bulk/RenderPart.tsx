@@ -2,12 +2,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { AudioWriteFormat, Recipe } from '@/core/library/recipe';
-import type { Target as Chosen } from '@/core/library/orders';
-import type { SampleSummary } from '@/core/library/entry';
-import { recipeAtTarget, USUAL_NAME, type Writing } from '@/core/recipes/aims';
-import { targetName } from '@/core/packs/contents';
-import { MOST_RENDERS } from '@/core/recipes/renders';
+import type { AudioWriteFormat, Recipe } from '@/core/recipes/recipe';
+import type { Target as Chosen } from '@/contract/orders';
+import type { SampleSummary } from '@/contract/entry';
+import { recipeAtTarget, USUAL_NAME, type Writing } from '@/library/recipes/aims';
+import { targetName } from '@/library/packs/contents';
+import { MOST_RENDERS } from '@/contract/renders';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { askAtTarget } from '../api/renders';
 import { entryQuery } from '../api/useEntry';

@@ -1,11 +1,5 @@
 import { v4 } from 'uuid';
-import {
-  BULK_AT_ONCE,
-  bulkResult,
-  type BulkAction,
-  type BulkResult,
-  type Target,
-} from '@/core/library/orders';
+import { BULK_AT_ONCE, bulkResult, type BulkAction, type BulkResult, type Target } from '@/contract/orders';
 import { queueOf } from '../outbox/queues';
 
 /**

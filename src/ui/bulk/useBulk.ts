@@ -1,15 +1,16 @@
 'use client';
+import { NOTHING_HANGS } from '@/contract/bin';
+import { hangingWords } from '@/words/hanging';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { hangingWords, NOTHING_HANGS } from '@/core/library/hanging';
 import {
   BULK_AT_ONCE,
   type BulkAction,
   type BulkResult,
   type BulkUndone,
   type Target,
-} from '@/core/library/orders';
+} from '@/contract/orders';
 import { fetchBulkSteps, undoBulk } from '../api/intake';
 import { RefusedError } from '../api/request';
 import { isPassing, restAfter } from '../outbox/passing';

@@ -1,8 +1,8 @@
 'use client';
 import { useCallback, useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import type { SampleSummary } from '@/core/library/entry';
-import type { Target } from '@/core/library/orders';
+import type { SampleSummary } from '@/contract/entry';
+import type { Target } from '@/contract/orders';
 import { useStable } from '../pieces/useStable';
 
 export type Chosen = ReturnType<typeof useChosen>;

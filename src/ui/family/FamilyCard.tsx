@@ -6,7 +6,7 @@ import Link from 'next/link';
 import type { ReactNode } from 'react';
 import type { Differences } from '@/core/recipes/differences';
 import { differencesText } from '@/words/differences';
-import type { Family } from '@/core/recipes/renders';
+import type { Family } from '@/contract/renders';
 import { fetchFamily } from '../api/renders';
 import { useOpenOnBench } from '../api/useEntry';
 import { draftOfRecipe, keepDraft } from './cutDrafts';

@@ -1,4 +1,4 @@
-import type { Recipe } from '@/core/library/recipe';
+import type { Recipe } from '@/core/recipes/recipe';
 import type { SampleKind } from '@/core/measurement/schema';
 import type { Edge } from '@/core/recipes/edges';
 

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { ChevronDown, ChevronUp, Pause, Play, RotateCw, X } from 'lucide-react';
 import { useState, useSyncExternalStore, type ReactNode } from 'react';
 import { toast } from 'sonner';
-import { MAKING_KINDS, type LongTask, type MeasuringState, type TaskMove } from '@/core/library/tasks';
+import { MAKING_KINDS, type LongTask, type MeasuringState, type TaskMove } from '@/contract/tasks';
 import { cancelMeasuring, directTask, pauseMeasuring, useTasks } from '../api/tasks';
 import { changeSample } from '../outbox/sampleOutbox';
 import { Button } from '../pieces/Button';

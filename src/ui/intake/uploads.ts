@@ -1,4 +1,4 @@
-import { takenIn, type TakenIn } from '@/core/library/arrivals';
+import { takenIn, type TakenIn } from '@/contract/arrivals';
 import { createStore } from 'zustand/vanilla';
 import { askKnown } from '../api/intake';
 import { isPassing, restAfter } from '../outbox/passing';

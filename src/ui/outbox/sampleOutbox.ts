@@ -1,5 +1,5 @@
-import { sampleEntry, type SampleEntry } from '@/core/library/entry';
-import type { SampleRequest } from '@/core/library/orders';
+import { sampleEntry, type SampleEntry } from '@/contract/entry';
+import type { SampleRequest } from '@/contract/orders';
 import { changesPath } from '../api/samples';
 import { queueOf } from './queues';
 import type { Base, Change, SendQueue } from './sendQueue';

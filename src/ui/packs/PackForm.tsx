@@ -1,8 +1,7 @@
 'use client';
 import { useRef, type ReactNode } from 'react';
-import { TEMPLATE_FIELDS } from '@/core/library/nameTemplate';
-import { PACK_FOLDERS, PACKED_AS, type Pack, type PackTarget } from '@/core/library/pack';
-import type { PackPatch } from '@/core/packs/orders';
+import { TEMPLATE_FIELDS } from '@/library/samples/nameTemplate';
+import { type Pack, PACK_FOLDERS, PACKED_AS, type PackPatch, type PackTarget } from '@/contract/pack';
 import { fieldClass, Labelled, TextField } from '../pieces/Field';
 import { bpmText, formatText } from '../pieces/figures';
 import { KeySelect } from '../pieces/KeySelect';

@@ -10,7 +10,7 @@ import {
 } from '@dnd-kit/core';
 import clsx from 'clsx';
 import { GripVertical, X } from 'lucide-react';
-import type { PackLine } from '@/core/packs/contents';
+import type { PackLine } from '@/library/packs/contents';
 import { Button } from '../pieces/Button';
 import { bpmText, keyOfRow, KIND_TEXT } from '../pieces/figures';
 import { IconButton } from '../pieces/IconButton';

@@ -1,8 +1,8 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo } from 'react';
-import { contentsOf, type PackLine } from '@/core/packs/contents';
-import { ordered } from '@/core/packs/orders';
+import { contentsOf, type PackLine } from '@/library/packs/contents';
+import { ordered } from '@/library/packs/orders';
 import { fetchContents, PACKS } from '../api/packs';
 import { useOpenOnBench } from '../api/useEntry';
 import { engine } from '../audio/engine';

@@ -1,6 +1,5 @@
-import type { Pack } from '@/core/library/pack';
-import type { PackLine } from '@/core/packs/contents';
-import type { PackOrder } from '@/core/packs/orders';
+import type { Pack, PackOrder } from '@/contract/pack';
+import type { PackLine } from '@/library/packs/contents';
 import type { SteppedHand } from '../stepped/useStepped';
 
 export type PackHand = SteppedHand<Pack, PackOrder>;

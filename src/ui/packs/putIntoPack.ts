@@ -3,8 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
 import { useCallback } from 'react';
 import { toast } from 'sonner';
-import { MOST_IN_PACK } from '@/core/library/pack';
-import type { PackOrder } from '@/core/packs/orders';
+import { MOST_IN_PACK, type PackOrder } from '@/contract/pack';
 import { PACKS } from '../api/packs';
 import { atHand, sendChange } from '../stepped/sendChange';
 

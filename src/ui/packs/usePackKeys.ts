@@ -1,4 +1,4 @@
-import type { PackLine } from '@/core/packs/contents';
+import type { PackLine } from '@/library/packs/contents';
 import type { useHand } from '../pieces/useHand';
 import { key, useKeys, type KeyAction } from '../shell/keys';
 import type { Aim } from '../target/useAim';

@@ -1,4 +1,4 @@
-import type { SamplePage } from '@/core/library/shelfQuery';
+import type { SamplePage } from '@/contract/shelfQuery';
 
 /** Says which words of a search stand nowhere, and what was looked for instead. */
 export function InsteadOf({ words }: { words: SamplePage['insteadOf'] }) {

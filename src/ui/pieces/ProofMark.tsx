@@ -1,5 +1,5 @@
 import { ShieldAlert, ShieldCheck, ShieldQuestion } from 'lucide-react';
-import type { SampleSummary } from '@/core/library/entry';
+import type { SampleSummary } from '@/contract/entry';
 
 /** Whether a saved entry's grid is vouched for, as a mark and a word; nothing for samples without a grid. */
 export function ProofMark({ proof, tempoBpm }: Pick<SampleSummary, 'proof' | 'tempoBpm'>) {

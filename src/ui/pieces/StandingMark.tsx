@@ -1,6 +1,6 @@
 import clsx from 'clsx';
 import { Check, CircleDashed, Gauge, ShieldCheck } from 'lucide-react';
-import type { Standing } from '@/core/library/entry';
+import type { Standing } from '@/contract/entry';
 
 const SHOWN: Record<Standing, { icon: typeof Check; tone: string }> = {
   arrived: { icon: CircleDashed, tone: 'text-ink-soft' },

@@ -1,4 +1,4 @@
-import { AUDIO_FORMATS, RATES, type AudioWriteFormat } from '@/core/library/recipe';
+import { AUDIO_FORMATS, RATES, type AudioWriteFormat } from '@/core/recipes/recipe';
 import { fieldClass } from './Field';
 import { formatText } from './figures';
 

@@ -1,6 +1,6 @@
 import { keyLabel } from '@/core/harmony/keyNames';
-import type { SampleSummary } from '@/core/library/entry';
-import type { WriteFormat } from '@/core/library/recipe';
+import type { SampleSummary } from '@/contract/entry';
+import type { WriteFormat } from '@/core/recipes/recipe';
 import type { KeyReadingValue } from '@/core/readings/reading';
 
 /** "96", "88.402": as many decimals as say something, three at most. */

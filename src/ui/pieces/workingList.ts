@@ -1,4 +1,4 @@
-import type { SampleSummary } from '@/core/library/entry';
+import type { SampleSummary } from '@/contract/entry';
 
 let list: readonly { sampleId: string; name: string }[] = [];
 

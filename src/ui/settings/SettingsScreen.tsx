@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { toast } from 'sonner';
-import type { Doors } from '@/core/library/doors';
+import type { Doors } from '@/contract/doors';
 import { fetchDoors, giveAccess, takeAccess } from '../api/doors';
 import { Button } from '../pieces/Button';
 import { Labelled, TextField } from '../pieces/Field';

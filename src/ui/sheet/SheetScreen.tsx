@@ -2,7 +2,7 @@
 import { Printer } from 'lucide-react';
 import Link from 'next/link';
 import { useCallback, useMemo } from 'react';
-import type { SampleEntry } from '@/core/library/entry';
+import type { SampleEntry } from '@/contract/entry';
 import { deviations, driftFigures, judgeGrid, proofPlaces } from '@/core/rhythm/drift';
 import { gridWords } from '@/words/grid';
 import { foldRows } from '@/core/rhythm/fold';

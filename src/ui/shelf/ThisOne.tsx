@@ -1,6 +1,6 @@
 'use client';
 import { Microscope } from 'lucide-react';
-import type { SettledState } from '@/core/library/settled';
+import type { SettledState } from '@/contract/settled';
 import { useEntry, useOpenOnBench } from '../api/useEntry';
 import { outboxOf } from '../outbox/sampleOutbox';
 import { useOutbox } from '../bench/useOutbox';

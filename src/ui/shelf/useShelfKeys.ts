@@ -1,4 +1,4 @@
-import type { SampleSummary } from '@/core/library/entry';
+import type { SampleSummary } from '@/contract/entry';
 import { toast } from 'sonner';
 import { takeAway } from '../api/archives';
 import type { BulkPart } from '../bulk/BulkBar';

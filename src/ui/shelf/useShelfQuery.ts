@@ -1,6 +1,6 @@
 import { keyNumber } from '@/core/harmony/keyNames';
-import { searchTerms } from '@/core/library/searchTerms';
-import { shelfView, type ShelfQuery, type ShelfView } from '@/core/library/shelfQuery';
+import { searchTerms } from '@/library/search/searchTerms';
+import { shelfView, type ShelfQuery, type ShelfView } from '@/contract/shelfQuery';
 import { paramsBeside } from '../pieces/useAddressed';
 import { aimOf, type TargetState } from '../target/target';
 

@@ -5,7 +5,7 @@ import clsx from 'clsx';
 import { Check, UserRound } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { Curator } from '@/core/library/curators';
+import type { Curator } from '@/contract/curators';
 import { renameCurator, signInAs, useCurators } from '../api/curators';
 import { rememberCurator } from '../api/myCurator';
 import { Button } from '../pieces/Button';

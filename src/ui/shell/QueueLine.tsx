@@ -1,5 +1,5 @@
 'use client';
-import { MAKING_KINDS } from '@/core/library/tasks';
+import { MAKING_KINDS } from '@/contract/tasks';
 import { useTasks } from '../api/tasks';
 
 /** What is measured and what is made, in one line; nothing when all rests. */

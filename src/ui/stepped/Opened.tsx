@@ -1,7 +1,7 @@
 'use client';
 import Link from 'next/link';
 import { useEffect, type ReactNode } from 'react';
-import type { SteppedKind } from '@/core/library/stepped';
+import type { SteppedKind } from '@/contract/stepped';
 import { rememberLast } from './last';
 
 interface Props<H> {

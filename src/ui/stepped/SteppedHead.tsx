@@ -1,6 +1,6 @@
 'use client';
 import { Redo2, Undo2 } from 'lucide-react';
-import type { SteppedKind } from '@/core/library/stepped';
+import type { SteppedKind } from '@/contract/stepped';
 import { TextField } from '../pieces/Field';
 import { IconButton } from '../pieces/IconButton';
 import { useTyped } from '../pieces/useTyped';

@@ -1,4 +1,4 @@
-import type { SteppedKind } from '@/core/library/stepped';
+import type { SteppedKind } from '@/contract/stepped';
 
 const kept = (kind: SteppedKind) => `grento-${kind}`;
 

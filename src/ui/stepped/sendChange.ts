@@ -1,4 +1,4 @@
-import type { ChangeOf, Stepped } from '@/core/library/stepped';
+import type { ChangeOf, Stepped } from '@/contract/stepped';
 import { RefusedError } from '../api/request';
 import type { SteppedCalls } from '../api/stepped';
 import { countWaiting, queueOf } from '../outbox/queues';

@@ -1,8 +1,9 @@
 'use client';
+import { OrderRefusal } from '@/library/orderRefusal';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import { OrderRefusal, type ChangeOf, type Stepped } from '@/core/library/stepped';
+import { type ChangeOf, type Stepped } from '@/contract/stepped';
 import type { SteppedCalls } from '../api/stepped';
 import { DroppedError } from '../outbox/sendQueue';
 import { countOnTheWay, sendChange, steppedNow } from './sendChange';

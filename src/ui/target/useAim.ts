@@ -2,7 +2,7 @@
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
 import { toast } from 'sonner';
-import { planOfEntry, planOfMeasurement } from '@/core/fit/aims';
+import { planOfEntry, planOfMeasurement } from '@/library/samples/aims';
 import { swingOf } from '@/core/playing/drumPattern';
 import { entryQuery } from '../api/useEntry';
 import { placeOf } from '../audio/decodedAudio';

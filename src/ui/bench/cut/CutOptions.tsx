@@ -11,8 +11,8 @@ import {
   TAILS,
   type Recipe,
   type WriteFormat,
-} from '@/core/library/recipe';
-import { TEMPLATE_FIELDS } from '@/core/library/nameTemplate';
+} from '@/core/recipes/recipe';
+import { TEMPLATE_FIELDS } from '@/library/samples/nameTemplate';
 import { EDGES, type Edge } from '@/core/recipes/edges';
 import { feltBeatsPerBar } from '@/core/rhythm/grid';
 import { Button } from '../../pieces/Button';

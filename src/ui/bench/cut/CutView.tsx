@@ -2,8 +2,8 @@
 import { Hammer, Play, Square } from 'lucide-react';
 import { useCallback, useState } from 'react';
 import { toast } from 'sonner';
-import type { Recipe } from '@/core/library/recipe';
-import { named, parentOf } from '@/core/recipes/aims';
+import type { Recipe } from '@/core/recipes/recipe';
+import { named, parentOf } from '@/library/recipes/aims';
 import type { Making } from '@/core/recipes/making';
 import type { Finds } from '@/core/recipes/finds';
 import { recipeWords } from '@/core/recipes/recipeWords';

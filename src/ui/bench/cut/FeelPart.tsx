@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { Feel } from '@/core/library/recipe';
+import type { Feel } from '@/core/recipes/recipe';
 import { feelOf } from '@/core/recipes/hitMoves';
 import { clearHits } from '@/core/rhythm/clearHits';
 import { fetchShelf } from '../../api/shelf';

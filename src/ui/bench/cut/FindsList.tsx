@@ -1,8 +1,8 @@
 'use client';
 import clsx from 'clsx';
 import { useMemo, useState } from 'react';
-import { recipe, type Recipe } from '@/core/library/recipe';
-import { named, parentOf } from '@/core/recipes/aims';
+import { recipe, type Recipe } from '@/core/recipes/recipe';
+import { named, parentOf } from '@/library/recipes/aims';
 import type { Find, Finds } from '@/core/recipes/finds';
 import { beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { Button } from '../../pieces/Button';

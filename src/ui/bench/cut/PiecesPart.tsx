@@ -1,7 +1,7 @@
 'use client';
 import { useMemo, useState } from 'react';
-import type { Recipe } from '@/core/library/recipe';
-import { piecesOf, type Pieces } from '@/core/recipes/pieces';
+import type { Recipe } from '@/core/recipes/recipe';
+import { piecesOf, type Pieces } from '@/library/recipes/pieces';
 import { barsUntil } from '@/core/rhythm/grid';
 import { Button } from '../../pieces/Button';
 import { Labelled, TextField } from '../../pieces/Field';

@@ -1,5 +1,5 @@
 import type { ScaleLinear } from 'd3-scale';
-import type { Region } from '@/core/library/recipe';
+import type { Region } from '@/core/recipes/recipe';
 import type { Making } from '@/core/recipes/making';
 import { beatPosition, beatTime, beatsWithin, type Grid } from '@/core/rhythm/grid';
 import type { Inks } from '../../trace/useInks';

@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useMemo, useState } from 'react';
-import { recipe, type Recipe, type RecipeInput } from '@/core/library/recipe';
-import { loopRegion, named, parentOf } from '@/core/recipes/aims';
+import { recipe, type Recipe, type RecipeInput } from '@/core/recipes/recipe';
+import { loopRegion, named, parentOf } from '@/library/recipes/aims';
 import { edgeShift } from '@/core/recipes/edges';
 import { makingOf, type Making } from '@/core/recipes/making';
 import { barsUntil, barTime, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';

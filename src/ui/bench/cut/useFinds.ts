@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
 import type { Finds } from '@/core/recipes/finds';
-import type { FindsAnswer, FindsRequest } from '@/core/recipes/findsMessages';
+import type { FindsAnswer, FindsRequest } from '@/contract/workers/finds';
 import type { Traces } from '@/core/traces/traces';
 import type { Bench } from '../useBench';
 

@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
-import type { Recipe } from '@/core/library/recipe';
-import { isOnlyBent, planOfMaking } from '@/core/recipes/aims';
+import type { Recipe } from '@/core/recipes/recipe';
+import { isOnlyBent, planOfMaking } from '@/library/recipes/aims';
 import { makingOf } from '@/core/recipes/making';
 import { engine } from '../../audio/engine';
 import type { Bench } from '../useBench';

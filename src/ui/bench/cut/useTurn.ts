@@ -1,6 +1,6 @@
 'use client';
 import { useMemo } from 'react';
-import type { Recipe } from '@/core/library/recipe';
+import type { Recipe } from '@/core/recipes/recipe';
 import { composed, readOf } from '@/core/recipes/compose';
 import { makingOf, type Making } from '@/core/recipes/making';
 import { seamFigures } from '@/core/signal/seam';

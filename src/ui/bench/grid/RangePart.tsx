@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { tempoRange } from '@/core/library/settings';
+import { tempoRange } from '@/contract/settings';
 import { measureAgain } from '../../api/samples';
 import { fetchSettings, writeSettings } from '../../api/settings';
 import { Button } from '../../pieces/Button';

@@ -5,7 +5,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import { VERDICTS, type StoredProof } from '@/core/library/entry';
+import { VERDICTS, type StoredProof } from '@/contract/entry';
 import { proofPlaces, type ProofPlace } from '@/core/rhythm/drift';
 import { signInAs, useCurators } from '../../api/curators';
 import { Button } from '../../pieces/Button';

@@ -1,6 +1,6 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { VERDICTS } from '@/core/library/entry';
+import type { VERDICTS } from '@/contract/entry';
 import type { ProofPlace } from '@/core/rhythm/drift';
 import { engine } from '../../audio/engine';
 import { oneMovedTo, tempoTyped } from '../gridMoves';

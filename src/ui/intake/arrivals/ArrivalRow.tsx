@@ -3,7 +3,7 @@ import clsx from 'clsx';
 import { ListTodo, TriangleAlert, type LucideIcon } from 'lucide-react';
 import { memo, useState } from 'react';
 import { toast } from 'sonner';
-import type { SampleSummary } from '@/core/library/entry';
+import type { SampleSummary } from '@/contract/entry';
 import { allDoubtWords } from '@/words/doubts';
 import { stopMeasuring } from '../../api/samples';
 import { bpmText, keyOfRow, KIND_TEXT, lengthText, percentText } from '../../pieces/figures';

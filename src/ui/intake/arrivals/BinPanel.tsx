@@ -1,9 +1,9 @@
 'use client';
+import { hangingWords } from '@/words/hanging';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { hangingWords } from '@/core/library/hanging';
 import { deleteForGood, fetchBin } from '../../api/bin';
 import { writeSettings } from '../../api/settings';
 import { Button } from '../../pieces/Button';

@@ -3,7 +3,7 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { ShieldCheck } from 'lucide-react';
 import { useState } from 'react';
-import type { FiguresProofResult } from '@/core/library/orders';
+import type { FiguresProofResult } from '@/contract/orders';
 import { signInAs, useCurators } from '../../api/curators';
 import { fetchTargets, proveByFigures } from '../../api/intake';
 import { Button } from '../../pieces/Button';

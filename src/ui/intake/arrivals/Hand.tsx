@@ -3,7 +3,7 @@ import clsx from 'clsx';
 import { ArrowRight, Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { keyLabel } from '@/core/harmony/keyNames';
-import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/entry';
+import type { SampleEntry, SampleSummary, StoredReading } from '@/contract/entry';
 import type { Measurement } from '@/core/measurement/schema';
 import { tempoRelation } from '@/core/readings/tempoRelation';
 import { allDoubtWords } from '@/words/doubts';

@@ -1,7 +1,7 @@
 import clsx from 'clsx';
-import { DOUBT_SORTS, TO_DO_SORTS } from '@/core/library/doubt';
+import { DOUBT_SORTS, TO_DO_SORTS } from '@/contract/doubt';
 import { sortWords } from '@/words/doubts';
-import type { IntakeQuery } from '@/core/library/shelfQuery';
+import type { IntakeQuery } from '@/contract/shelfQuery';
 import { keepKeysFree } from '../../pieces/pressedByMouse';
 
 const LEVELS = [

@@ -2,9 +2,9 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { toast } from 'sonner';
-import { settleReadings, withItsGrid } from '@/core/library/applyReading';
-import type { SampleEntry, SampleSummary, StoredReading } from '@/core/library/entry';
-import type { Target } from '@/core/library/orders';
+import { settleReadings, withItsGrid } from '@/library/samples/applyReading';
+import type { SampleEntry, SampleSummary, StoredReading } from '@/contract/entry';
+import type { Target } from '@/contract/orders';
 import { fetchEntry } from '../../api/samples';
 import { changeSample } from '../../outbox/sampleOutbox';
 import { engine } from '../../audio/engine';

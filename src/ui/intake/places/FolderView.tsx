@@ -4,7 +4,7 @@ import clsx from 'clsx';
 import { Check, ChevronRight, Folder } from 'lucide-react';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { PlaceFolder } from '@/core/library/places';
+import type { PlaceFolder } from '@/contract/places';
 import { fetchFolder, peekInto, takeFromPlace } from '../../api/places';
 import { engine } from '../../audio/engine';
 import { Button } from '../../pieces/Button';

@@ -4,7 +4,7 @@ import clsx from 'clsx';
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import type { StemSet } from '@/core/library/stemSets';
+import type { StemSet } from '@/contract/stemSets';
 import { tempoRelation } from '@/core/readings/tempoRelation';
 import { changeStemSet, fetchStemSets } from '../../api/stemSets';
 import { engine } from '../../audio/engine';

@@ -1,4 +1,4 @@
-import { sampleRequest } from '@/core/library/orders';
+import { sampleRequest } from '@/contract/orders';
 import { changeSample } from '@/server/change';
 import { handOf, jsonOf, respond, sampleIdOf } from '../../../respond';
 
