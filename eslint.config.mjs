@@ -12,7 +12,7 @@ const mayImport = {
   core: [],
   contract: ['core'],
   library: ['core', 'contract'],
-  words: ['core', 'contract'],
+  words: ['core', 'contract', 'library'],
   demo: ['core', 'contract', 'library'],
   store: ['core', 'contract', 'library'],
   server: ['core', 'contract', 'library', 'store', 'demo', 'words'],

@@ -9,17 +9,20 @@ import pg from 'pg';
 import { encodeWave } from '../src/core/formats/encodeWave';
 import { fillLibrary } from '../tests/bench/fillLibrary';
 
-const HELP = `npm run bench:load -- [--rows N]
+const HELP = `npm run bench:load -- [--rows N] [--pause MS]
 
 Starts Grento on a folder of its own with a library of rows, and lets 20 readers walk lists, search and count while 50 files come in and
-10 bulk steps of 200 samples each are made. Says how long reads and steps took, and whether anything failed.`;
+10 bulk steps of 200 samples each are made. A reader rests 100 ms, or as long as is said, after each answer. Says how long reads and steps took, and whether anything failed.`;
 
-const { values } = parseArgs({ options: { rows: { type: 'string' }, help: { type: 'boolean' } } });
+const { values } = parseArgs({
+  options: { rows: { type: 'string' }, pause: { type: 'string' }, help: { type: 'boolean' } },
+});
 if (values.help) {
   console.log(HELP);
   process.exit(0);
 }
 const rows = Number(values.rows ?? 5000);
+const pause = Number(values.pause ?? 100);
 const folder = mkdtempSync(join(tmpdir(), 'grento-load-'));
 const port = 4950;
 const address = `http://127.0.0.1:${port}`;
@@ -104,7 +107,7 @@ try {
   const readers = Array.from({ length: 20 }, async (_, i) => {
     for (let n = i; !over; n++) {
       reads.push(await timed(READS[n % READS.length]));
-      await sleep(100);
+      await sleep(pause);
     }
   });
   const uploads: number[] = [];

@@ -1,6 +1,7 @@
 // @ts-check
 // The web server of the built application: `node scripts/lib/web.mjs PORT`; on loopback unless GRENTO_HOST says otherwise.
 import { createServer } from 'node:http';
+import { BlockList } from 'node:net';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import next from 'next';
@@ -16,6 +17,18 @@ const IDLE = 120_000;
 const MOST_LINES = 600;
 /** No order is longer, bytes; what says that it is, is not read. */
 const LARGEST_JSON = 24 * 1024 * 1024;
+/** Lines within a machine or a house carry a list faster than it is compressed: that takes a third of the time of a page. */
+const near = new BlockList();
+for (const [net, bits] of /** @type {const} */ ([
+  ['127.0.0.0', 8],
+  ['10.0.0.0', 8],
+  ['172.16.0.0', 12],
+  ['192.168.0.0', 16],
+]))
+  near.addSubnet(net, bits);
+near.addAddress('::1', 'ipv6');
+near.addSubnet('fc00::', 7, 'ipv6');
+near.addSubnet('fe80::', 10, 'ipv6');
 /** So long a sender that was refused may go on sending, to hear why, ms. */
 const HEARS_IN = 10_000;
 
@@ -43,6 +56,9 @@ const server = createServer(
   (request, response) => {
     keepBusy(request, response);
     sayLength(response);
+    const { remoteAddress = '', remoteFamily } = request.socket;
+    if (near.check(remoteAddress, remoteFamily === 'IPv6' ? 'ipv6' : 'ipv4'))
+      delete request.headers['accept-encoding'];
     if (isTooLong(request)) return refuse(request, response);
     door(request, response)
       .then((/** @type {boolean} */ answered) => (answered ? undefined : handle(request, response)))

@@ -7,6 +7,9 @@ import { sampleKind } from '@/core/measurement/schema';
 import { FACET_NAMES, isKnownTag } from '@/core/tags/facets';
 
 const facet = z.enum([...FACET_NAMES, 'word'] as const);
+/** Of one sample. */
+export const MOST_TAGS = 60;
+
 const tag = z
   .object({ facet, value: z.string().min(1).max(40) })
   .refine(isKnownTag, 'not a value of this facet');
@@ -21,7 +24,7 @@ export const settledState = z.object({
   /** null: not settled; `none`: settled as having no key. */
   key: keyReadingValue.nullable(),
   tuningCents: z.number().min(-50).max(50).nullable(),
-  tags: z.array(tag).max(60),
+  tags: z.array(tag).max(MOST_TAGS),
   note: z.string().max(4000),
   rating: z.int().min(1).max(5).nullable(),
   origin: z.string().max(300),

@@ -113,14 +113,19 @@ export async function shelfFacetCounts(query: ShelfQuery): Promise<ShelfFacets> 
         ]
   ).join(' and ');
   const bits = FACET_BITS.map((_, bit) => `count(*) filter (where facets & ${1n << BigInt(bit)} <> 0)`);
-  const measured = MEASURES.map((name) => `('${name}', ${MEASURED[name]})`).join(', ');
+  const all = MEASURES.map((name) => `(${MEASURED[name]}) as "${name}"`).join(', ');
+  const names = MEASURES.map((name) => `"${name}"`);
+  // Of each group's measures the one that it is a group of is the only one whose bit is not set.
+  const ofGroup = (what: (name: string) => string) =>
+    `case ${MEASURES.map((name, i) => `when "is group" = ${(2 ** MEASURES.length - 1) ^ (1 << (MEASURES.length - 1 - i))} then ${what(name)}`).join(' ')} end`;
   const { rows } = await database().query(
-    `with found as materialized (
-       select s.facets, s.kind, s.words, s.bars, s.beats_per_bar, s.beat_unit, s.duration_seconds, s.steady, s.proof, s.rating, s.licence,
-              s.origin, s.parent from settled s where ${where}),
+    `with found as materialized (select s.facets, s.words, ${all} from settled s where ${where}),
+     grouped as (
+       select ${names.join(', ')}, grouping(${names.join(', ')}) as "is group", count(*) as count
+         from found group by grouping sets (${names.map((name) => `(${name})`).join(', ')})),
+     valued as (select ${ofGroup((name) => `'${name}'`)} as facet, ${ofGroup((name) => `"${name}"`)} as value, count from grouped),
      measured as (
-       select facet, value, count(*) as count, row_number() over (partition by facet order by count(*) desc, value) as place
-         from found, lateral (values ${measured}) m (facet, value) where value is not null group by 1, 2)
+       select facet, value, count, row_number() over (partition by facet order by count desc, value) as place from valued where value is not null)
      select (select array[${bits.join(', ')}] from found) as bits,
             (select coalesce(json_agg(json_build_object('facet', facet, 'value', value, 'count', count) order by facet, place), '[]')
                from measured where place <= ${MOST_VALUES}) as measures,

@@ -6,8 +6,10 @@ export function gridWords(fault: GridFault, figures: DriftFigures): string {
   switch (fault) {
     case 'unknown':
       return 'Too few hits lie on the grid to judge it.';
-    case 'tempo':
-      return `The tempo is off: the hits ${slopeMsPerBar! > 0 ? 'fall behind' : 'run ahead of'} the click, 20 ms after ${Math.max(1, Math.round(barsUntil20Ms ?? 0))} bars.`;
+    case 'tempo': {
+      const bars = Math.max(1, Math.round(barsUntil20Ms ?? 0));
+      return `The tempo is off: the hits ${slopeMsPerBar! > 0 ? 'fall behind' : 'run ahead of'} the click, 20 ms after ${bars} ${bars === 1 ? 'bar' : 'bars'}.`;
+    }
     case 'moving':
       return `The tempo moves: hits wander by ${wanderMs!.toFixed(0)} ms around one tempo.`;
     case 'place':

@@ -1,3 +1,4 @@
+import type { Property } from '@/core/readings/reading';
 import type { SettledState } from '@/contract/settled';
 import type { StoredReading } from '@/contract/entry';
 import type { Grid } from '@/core/rhythm/grid';
@@ -24,27 +25,23 @@ export function checkPatch(
   if (pins)
     for (let i = 1; i < pins.length; i++)
       if (!(pins[i].beat > pins[i - 1].beat && pins[i].time > pins[i - 1].time))
-        throw new RefusedChange('Pins out of order: a later beat must stand at a later place.');
+        throw new RefusedChange({ code: 'pins out of order' });
   if (loop && !(grid === undefined ? before.grid : grid))
-    throw new RefusedChange('A loop is counted in bars; without a grid there are none.');
+    throw new RefusedChange({ code: 'loop without a grid' });
   for (const [property, id] of Object.entries(chosen ?? {})) {
     const isKept = before.chosen[property as keyof typeof before.chosen] === id;
     if (!isKept && !readings.some((reading) => reading.readingId === id && reading.property === property))
-      throw new RefusedChange(`The reading that was chosen for the ${property} is none of this sample's.`);
+      throw new RefusedChange({ code: 'reading of another', property: property as Property });
   }
 }
 
 function checkGrid({ one, movingBeats }: Grid, durationSeconds: number | null): void {
   const end = durationSeconds ?? Infinity;
   if (one < -ONE_REACH_SECONDS || one > end + ONE_REACH_SECONDS)
-    throw new RefusedChange(
-      `The one at ${one.toFixed(2)} s lies more than ${ONE_REACH_SECONDS} s outside of the audio.`,
-    );
+    throw new RefusedChange({ code: 'one out of reach', one, reachSeconds: ONE_REACH_SECONDS });
   if (!movingBeats) return;
-  if (movingBeats.length > MOST_BEATS) throw new RefusedChange(`A grid has at most ${MOST_BEATS} beats.`);
+  if (movingBeats.length > MOST_BEATS) throw new RefusedChange({ code: 'too many beats', most: MOST_BEATS });
   for (let i = 1; i < movingBeats.length; i++)
     if (!(movingBeats[i] - movingBeats[i - 1] >= SHORTEST_BEAT_SECONDS))
-      throw new RefusedChange(
-        `Beats of a moving grid must rise; at ${movingBeats[i].toFixed(2)} s they do not.`,
-      );
+      throw new RefusedChange({ code: 'beats do not rise', at: movingBeats[i] });
 }

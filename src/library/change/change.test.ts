@@ -82,8 +82,7 @@ describe('one sample', () => {
     expect(refused).toEqual([
       expect.objectContaining({
         name: 'a.wav',
-        reason: 'stale',
-        why: expect.stringContaining('by Ben (“step 3”)'),
+        refusal: { code: 'changed elsewhere', by: 'Ben', words: 'step 3' },
       }),
     ]);
   });
@@ -96,7 +95,7 @@ describe('one sample', () => {
       { do: 'save' } as const,
       { do: 'return', sequence: 1 } as const,
     ])
-      expect(order(of, what).refused[0].why).toContain('not measured yet');
+      expect(order(of, what).refused[0].refusal.code).toBe('not measured yet');
     const { done, rows } = order(of, { do: 'bin' });
     expect(done).toEqual([{ sampleId: 'a', made: null, binned: true }]);
     expect(rows[0]).toMatchObject({ binnedAt: NOW, standing: 'arrived' });
@@ -112,7 +111,10 @@ describe('one sample', () => {
 
   test('that was merged into another comes back by its pair alone', () => {
     const merged = sample('a', { binnedAt: 'then', mergedInto: 'b' });
-    expect(order(slice([merged]), { do: 'restore' }).refused[0].why).toContain('merged into another');
+    expect(order(slice([merged]), { do: 'restore' }).refused[0].refusal).toEqual({
+      code: 'merged',
+      name: 'a.wav',
+    });
     // It lies in the bin already: nothing is done, nothing is refused.
     expect(order(slice([merged]), { do: 'bin' })).toMatchObject({ done: [], refused: [] });
   });
@@ -135,8 +137,7 @@ describe('a step back', () => {
     const madeBy = { curatorId: 'ben', name: 'Ben', initials: 'B' };
     const theirs = slice([sample('a', { current: { ...second, madeBy }, previous: first, lastSequence: 2 })]);
     expect(order(theirs, undo()).refused[0]).toMatchObject({
-      reason: 'foreign',
-      why: expect.stringContaining('Ben’s'),
+      refusal: { code: 'step of another', by: 'Ben' },
     });
     expect(order(theirs, undo(true)).rows[0].tempoBpm).toBe(120);
   });
@@ -158,9 +159,9 @@ describe('many at once', () => {
     ]);
     const { done, refused, rows } = order(of, { do: 'scale', ratio: 0.5 });
     expect(done.map(({ sampleId }) => sampleId)).toEqual(['fine']);
-    expect(refused.map(({ name, why }) => `${name}: ${why}`)).toEqual([
-      'slow.wav: 8 BPM is no tempo that Grento knows.',
-      'none.wav: It has no tempo.',
+    expect(refused.map(({ name, refusal }) => [name, refusal])).toEqual([
+      ['slow.wav', { code: 'impossible tempo', bpm: 7.5 }],
+      ['none.wav', { code: 'no tempo' }],
     ]);
     expect(rows.map(({ tempoBpm }) => tempoBpm)).toEqual([15, 60, null]);
   });
@@ -184,9 +185,10 @@ describe('many at once', () => {
     const word = (value: string) => ({ facet: 'word' as const, value });
     const tags = Array.from({ length: 60 }, (_, i) => word(`word ${i}`));
     const full = slice([sample('a', { current: revision(1, { tags }) })]);
-    expect(order(full, { do: 'tags', add: [word('more')], remove: [] }).refused[0].why).toContain(
-      'at most 60',
-    );
+    expect(order(full, { do: 'tags', add: [word('more')], remove: [] }).refused[0].refusal).toEqual({
+      code: 'too many tags',
+      most: 60,
+    });
     const { rows } = order(full, { do: 'tags', add: [word('more')], remove: [tags[0]] });
     expect(rows[0].words).toHaveLength(60);
     expect(rows[0].words).toContain('more');
@@ -233,7 +235,7 @@ describe('stems of a set', () => {
     const { rows } = does(two('proposed'), joins());
     expect(rows.map(({ kind }) => kind)).toEqual(['stem', 'stem']);
     expect(() => does(two('proposed'), joins('elsewhere'))).toThrow('no stem of the set');
-    expect(() => does(slice([sample('a')]), joins())).toThrow('no such stem set');
+    expect(() => does(slice([sample('a')]), joins())).toThrow('no such set');
   });
 });
 

@@ -8,7 +8,7 @@ import { draftOf, type Draft, type Writes } from './draft';
 import { mergeInto, reopen } from './merge';
 import { patchFor } from './patches';
 import { prove, proveByFigures } from './prove';
-import { RefusedChange } from './refusal';
+import { RefusedChange, type Refusal } from './refusal';
 import { changeSet, partAndMeet, spread, tellAnew } from './sets';
 import type { Slice, SliceRevision } from './slice';
 import { settleDerived, type Derived } from './settleDerived';
@@ -28,8 +28,7 @@ export interface Done {
 interface Refused {
   sampleId: string;
   name: string;
-  why: string;
-  reason: RefusedChange['reason'];
+  refusal: Refusal;
 }
 
 export interface Outcome {
@@ -133,8 +132,7 @@ function doOrder(
     try {
       const sample = draft.sample(sampleId);
       const seen = slice.samples.get(sampleId)!.current;
-      if (base !== null && base !== (seen?.sequence ?? null))
-        throw new RefusedChange(staleWords(seen), 'stale');
+      if (base !== null && base !== (seen?.sequence ?? null)) throw new RefusedChange(staleOf(seen));
       const sequence = seen?.sequence ?? null;
       // A step that another one of its change was taken back with.
       if (sample.current && sample.current.sequence !== sequence) {
@@ -153,16 +151,16 @@ function doOrder(
       if (!(error instanceof RefusedChange)) throw error;
       const sample = slice.samples.get(sampleId);
       const name = sample ? (sample.current?.state.title ?? sample.arrivedAs) : sampleId;
-      refused.push({ sampleId, name, why: error.message, reason: error.reason });
+      refused.push({ sampleId, name, refusal: error.refusal });
     }
   }
   spread(draft, moved, before);
   partAndMeet(draft, binned);
 }
 
-function staleWords(seen: SliceRevision | null): string {
-  const by = seen?.madeBy && seen.madeBy !== 'measurement' ? ` by ${seen.madeBy.name}` : '';
-  return `It was changed elsewhere in the meantime${by}${seen ? ` (“${seen.words}”)` : ''}; it is shown anew.`;
+function staleOf(seen: SliceRevision | null): Refusal {
+  const by = seen?.madeBy && seen.madeBy !== 'measurement' ? seen.madeBy.name : null;
+  return { code: 'changed elsewhere', by, words: seen?.words ?? null };
 }
 
 /** Does an order to one sample; false when there was nothing to do. */
@@ -174,13 +172,12 @@ function doTo(draft: Draft, sampleId: string, order: Order): boolean {
     case 'restore': {
       const isBinned = sample.binnedAt !== null;
       if (isBinned === (order.do === 'bin')) return false;
-      if (sample.mergedInto !== null)
-        throw new RefusedChange(`“${name}” was merged into another sample; open the pair under Alike again.`);
+      if (sample.mergedInto !== null) throw new RefusedChange({ code: 'merged', name });
       draft.flag(sampleId, { binnedAt: order.do === 'bin' ? draft.now : null });
       return true;
     }
     case 'save':
-      if (!sample.isMeasured) throw new RefusedChange(`“${name}” is not measured yet and cannot be saved.`);
+      if (!sample.isMeasured) throw new RefusedChange({ code: 'not measured yet', name, what: 'save' });
       if (sample.savedAt === null) draft.flag(sampleId, { savedAt: draft.now });
       return true;
     case 'unsave':
@@ -197,14 +194,13 @@ function doTo(draft: Draft, sampleId: string, order: Order): boolean {
       return step(draft, sampleId, order);
     case 'return': {
       const { previous: earlier, current } = sample;
-      if (!current) throw new RefusedChange('It is not measured yet.');
-      if (!earlier || earlier.sequence !== order.sequence)
-        throw new RefusedChange('There is no such earlier state.', 'gone');
+      if (!current) throw new RefusedChange({ code: 'not measured yet', name: null, what: 'settle' });
+      if (!earlier || earlier.sequence !== order.sequence) throw new RefusedChange({ code: 'no such state' });
       draft.revise(sampleId, earlier.state, `back to “${earlier.words}”`);
       return true;
     }
     default: {
-      if (!sample.current) throw new RefusedChange('It is not measured yet.');
+      if (!sample.current) throw new RefusedChange({ code: 'not measured yet', name: null, what: 'settle' });
       const patch = patchFor(draft, sampleId, order);
       if (!patch) return false;
       draft.revise(sampleId, patch, wordsOf(order));
@@ -224,12 +220,9 @@ function step(draft: Draft, sampleId: string, order: Extract<Order, { do: 'undo'
     const isForeign =
       madeBy !== null && madeBy !== 'measurement' && madeBy.curatorId !== draft.who?.curatorId;
     if (isForeign && !order.evenForeign)
-      throw new RefusedChange(`The last step, “${current.words}”, is ${madeBy.name}’s.`, 'foreign');
+      throw new RefusedChange({ code: 'step of another', by: madeBy.name, words: current.words });
     const set = draft.sets().find(({ setId, state }) => setId === joinedSet && state === 'joined');
-    if (set)
-      throw new RefusedChange(
-        `It shares its grid with the set “${set.name}” since then; part the set under Stem sets first.`,
-      );
+    if (set) throw new RefusedChange({ code: 'set joined since', set: set.name });
   }
   draft.goTo(sampleId, way);
   if (step.changeId === null) return true;

@@ -80,7 +80,7 @@ export function draftOf(
   };
   const sample = (sampleId: string): SliceSample => {
     const found = samples.get(sampleId);
-    if (!found) throw new RefusedChange('There is no such sample.', 'gone');
+    if (!found) throw new RefusedChange({ code: 'no such sample' });
     return found;
   };
   const put = (sampleId: string, patch: Partial<SliceSample>) =>

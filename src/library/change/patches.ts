@@ -3,7 +3,7 @@ import { settleReadings, withItsGrid } from '../samples/applyReading';
 import type { StoredReading } from '@/contract/entry';
 import { nameFromTemplate } from '../samples/nameTemplate';
 import type { NewReading, Order } from '@/contract/orders';
-import type { SettledState } from '@/contract/settled';
+import { MOST_TAGS, type SettledState } from '@/contract/settled';
 import { scalePinned } from '@/core/rhythm/pins';
 import type { Draft } from './draft';
 import { RefusedChange } from './refusal';
@@ -27,16 +27,16 @@ export function patchFor(draft: Draft, sampleId: string, order: PatchOrder): Par
     }
     case 'accept': {
       if (state.accepted) return null;
-      if (sample.fault) throw new RefusedChange('It cannot be read; there is nothing to accept.');
+      if (sample.fault) throw new RefusedChange({ code: 'cannot be read' });
       const sureness = sample.measurement?.tempo?.sureness ?? sample.measurement?.key?.sureness ?? 0;
       return order.above !== null && sureness < order.above ? null : { accepted: true };
     }
     case 'scale': {
       const { grid, pins } = state;
-      if (!grid) throw new RefusedChange('It has no tempo.');
+      if (!grid) throw new RefusedChange({ code: 'no tempo' });
       const tempoBpm = grid.tempoBpm * order.ratio;
       if (tempoBpm < 10 || tempoBpm > 1000)
-        throw new RefusedChange(`${Math.round(tempoBpm)} BPM is no tempo that Grento knows.`);
+        throw new RefusedChange({ code: 'impossible tempo', bpm: tempoBpm });
       const next = scalePinned({ grid, pins }, order.ratio);
       const [reading] = draft.read(sampleId, [
         {
@@ -55,7 +55,7 @@ export function patchFor(draft: Draft, sampleId: string, order: PatchOrder): Par
         ({ source, property, rank }) =>
           source === order.source && rank === 0 && (property === 'tempo' || property === 'key'),
       );
-      if (wanted.length === 0) throw new RefusedChange(`No ${order.source} says its tempo or key.`);
+      if (wanted.length === 0) throw new RefusedChange({ code: 'no such source', source: order.source });
       const whole = wanted.flatMap((reading) => withItsGrid(reading, readings));
       return settleReadings(state, whole, sample.measurement);
     }
@@ -64,7 +64,7 @@ export function patchFor(draft: Draft, sampleId: string, order: PatchOrder): Par
         a.facet === b.facet && a.value === b.value;
       const kept = state.tags.filter((tag) => !order.remove.some(same(tag)));
       const tags = [...kept, ...order.add.filter((tag) => !kept.some(same(tag)))];
-      if (tags.length > 60) throw new RefusedChange('A sample has at most 60 tags.');
+      if (tags.length > MOST_TAGS) throw new RefusedChange({ code: 'too many tags', most: MOST_TAGS });
       return JSON.stringify(tags) === JSON.stringify(state.tags) ? null : { tags };
     }
     case 'rename': {
@@ -82,7 +82,7 @@ export function patchFor(draft: Draft, sampleId: string, order: PatchOrder): Par
         keyMode: key?.mode ?? null,
         tags: state.tags,
       });
-      if (fault) throw new RefusedChange(fault);
+      if (fault) throw new RefusedChange({ code: 'name', fault });
       return name === present ? null : { title: name };
     }
     case 'write':

@@ -14,10 +14,11 @@ export function prove(
 ) {
   const { who } = draft;
   const { measurement, current, sha256, arrivedAs } = draft.sample(sampleId);
-  if (!who?.named) throw new RefusedChange('A proof is signed with a name; say who you are.');
-  if (!measurement || !current) throw new RefusedChange(`“${arrivedAs}” is not measured yet.`);
+  if (!who?.named) throw new RefusedChange({ code: 'no name to sign with' });
+  if (!measurement || !current)
+    throw new RefusedChange({ code: 'not measured yet', name: arrivedAs, what: 'settle' });
   const { grid } = current.state;
-  if (!grid) throw new RefusedChange('Without a tempo there is nothing to prove against a click.');
+  if (!grid) throw new RefusedChange({ code: 'nothing to prove' });
   const places = proofPlaces(measurement.onsets, grid, measurement.durationSeconds).map((place) => {
     const listened = heard.find(({ label }) => label === place.label);
     return { ...place, heard: Boolean(listened), verdict: listened?.verdict ?? null };
@@ -33,15 +34,6 @@ export function prove(
   });
 }
 
-/** What speaks against vouching for a grid by its figures. */
-const AGAINST: Record<Exclude<GridFault, 'fits'>, string> = {
-  tempo: 'The tempo is off: the hits drift from the click.',
-  place: 'The one is off: the hits are early or late everywhere.',
-  moving: 'The tempo moves around the grid.',
-  loose: 'The hits lie loosely around the grid.',
-  unknown: 'Too few hits lie on the grid to judge it.',
-};
-
 /**
  * Vouches for a sample by its figures, without an ear: only where its hits lie on the grid from beginning to end.
  * Throws RefusedChange with what speaks against it.
@@ -49,10 +41,11 @@ const AGAINST: Record<Exclude<GridFault, 'fits'>, string> = {
 export function proveByFigures(draft: Draft, sampleId: string): void {
   const { measurement } = draft.sample(sampleId);
   const { grid } = draft.state(sampleId);
-  if (!grid || !measurement) throw new RefusedChange('It has no grid.');
+  if (!grid || !measurement) throw new RefusedChange({ code: 'no grid' });
   const { onsets, durationSeconds } = measurement;
   const bars = Math.floor(beatPosition(grid, durationSeconds) / feltBeatsPerBar(grid.meter));
-  const fault = judgeGrid(driftFigures(deviations(onsets, grid, durationSeconds), grid), bars);
-  if (fault !== 'fits') throw new RefusedChange(AGAINST[fault]);
+  const figures = driftFigures(deviations(onsets, grid, durationSeconds), grid);
+  const fault = judgeGrid(figures, bars);
+  if (fault !== 'fits') throw new RefusedChange({ code: 'grid does not fit', fault, figures });
   prove(draft, sampleId, { verdict: 'on', heard: [] });
 }

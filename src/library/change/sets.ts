@@ -22,9 +22,9 @@ type Shared = keyof typeof SHARED;
 /** Joins or refuses a proposed set, changes who gives its grid or key, renames it, or lets a stem go. */
 export function changeSet(draft: Draft, setId: string, change: StemSetChange): void {
   let set = draft.sets().find((one) => one.setId === setId);
-  if (!set) throw new RefusedChange('There is no such stem set.', 'gone');
+  if (!set) throw new RefusedChange({ code: 'no such set' });
   for (const id of [change.gridFrom, change.keyFrom, change.remove])
-    if (id && !set.members.includes(id)) throw new RefusedChange('This sample is no stem of the set.');
+    if (id && !set.members.includes(id)) throw new RefusedChange({ code: 'no stem of the set' });
   const { members } = set;
   if (change.remove) {
     set = { ...set, members: members.filter((id) => id !== change.remove) };

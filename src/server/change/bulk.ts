@@ -21,7 +21,7 @@ import { enqueueMeasuring } from '@/store/tasks';
 import { log } from '../log';
 import { once } from '../once';
 import { isBusy, UserError } from '../userError';
-import { changeInside, type Hand } from '.';
+import { changeInside, type Hand, toldRefusal } from '.';
 
 /**
  * Does one thing to many samples: those that it cannot be done to are named with the reason, those that somebody has
@@ -54,7 +54,7 @@ export async function doInBulk(input: unknown, hand: Hand): Promise<BulkResult> 
     done: done.length,
     hanging: order.do === 'bin' ? await hangingOn(done.map(({ sampleId }) => sampleId)) : NOTHING_HANGS,
     made: madeBy(done),
-    refused: refused.map(({ sampleId, name, why }) => ({ sampleId, name, why })),
+    refused: refused.map(toldRefusal),
   };
 }
 
@@ -115,7 +115,7 @@ export async function undoBulk(stepId: number, hand: Hand, evenForeign = false):
     for (const { done, refused } of some) {
       result.undone += done.length;
       result.made.push(...madeBy(done));
-      result.refused.push(...refused.map(({ sampleId, name, why }) => ({ sampleId, name, why })));
+      result.refused.push(...refused.map(toldRefusal));
     }
   }
   result.left = await steps.endStep(stepId);

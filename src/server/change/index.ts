@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type pg from 'pg';
 import { change, isLight, type Deed, type Outcome } from '@/library/change/change';
-import { RefusedChange } from '@/library/change/refusal';
+import { kindOfRefusal, RefusedChange, type Refusal } from '@/library/change/refusal';
+import { refusalWords } from '@/words/refusals';
 import type { SampleEntry } from '@/contract/entry';
 import type { Order, Target } from '@/contract/orders';
 import { announceSamples } from '@/store/notifications';
@@ -72,7 +73,7 @@ export async function changeSample(order: Order, target: Target, hand: Hand): Pr
   const { done } = await once(async (client) => {
     const { done, refused } = await changeInside(client, deed, [target.sampleId], hand);
     // What is refused was not done: nothing is kept of it.
-    if (refused.length) throw asUserError(new RefusedChange(refused[0].why, refused[0].reason));
+    if (refused.length) throw asUserError(refused[0].refusal);
     return { done };
   });
   if (done.length) log.info({ event: 'changed', sample: target.sampleId, do: order.do });
@@ -91,15 +92,18 @@ export async function doDeed<R = null>(
       return result as R;
     });
   } catch (error) {
-    throw error instanceof RefusedChange ? asUserError(error) : error;
+    throw error instanceof RefusedChange ? asUserError(error.refusal) : error;
   }
 }
 
-function asUserError(refused: RefusedChange): UserError {
+/** What was refused, as the page is told. */
+export const toldRefusal = ({ sampleId, name, refusal }: Outcome['refused'][number]) => ({
+  ...{ sampleId, name },
+  why: refusalWords(refusal),
+});
+
+function asUserError(refusal: Refusal): UserError {
   const status = { gone: 404, stale: 409, foreign: 409, unfit: 422 } as const;
-  return new UserError(
-    refused.message,
-    status[refused.reason],
-    refused.reason === 'foreign' ? 'foreign' : null,
-  );
+  const kind = kindOfRefusal(refusal);
+  return new UserError(refusalWords(refusal), status[kind], kind === 'foreign' ? 'foreign' : null);
 }

@@ -1,6 +1,7 @@
 import { figuresProofRequest, type FiguresProofResult } from '@/contract/orders';
 import { BULK_AT_ONCE } from '@/contract/orders';
-import { changeSamples, type Hand } from '.';
+import { kindOfRefusal } from '@/library/change/refusal';
+import { changeSamples, toldRefusal, type Hand } from '.';
 
 /**
  * Vouches for samples by their figures, without an ear: only for those whose hits lie on their grid from
@@ -14,9 +15,7 @@ export async function proveByFigures(input: unknown, hand: Hand): Promise<Figure
     const { done, refused } = await changeSamples({ do: 'prove by figures' }, targets, hand);
     result.proved += done.length;
     result.refused.push(
-      ...refused
-        .filter(({ reason }) => reason !== 'gone')
-        .map(({ sampleId, name, why }) => ({ sampleId, name, why })),
+      ...refused.filter(({ refusal }) => kindOfRefusal(refusal) !== 'gone').map(toldRefusal),
     );
   }
   return result;

@@ -1,3 +1,4 @@
+import { refusalWords } from '@/words/refusals';
 import { createHash, type Hash } from 'node:crypto';
 import type pg from 'pg';
 import type { Print } from '@/core/alike/print';
@@ -114,7 +115,7 @@ async function settleUnpacked(client: pg.PoolClient, sampleId: string, own: OwnF
   } catch (error) {
     if (!(error instanceof RefusedChange)) throw error;
     log.warn({ event: 'note of a pack refused', sample: sampleId, message: error.message });
-    const words = `What its pack says of it cannot be, and was not taken over: ${error.message}`;
+    const words = `What its pack says of it cannot be, and was not taken over: ${refusalWords(error.refusal)}`;
     await addWarning(client, sampleId, words);
     await changeInside(client, { do: 'renew' }, [sampleId], null);
   }
