@@ -2,7 +2,7 @@ import { HARMONY_RATE } from '../harmony/pitchSpectrum';
 import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
 import { randomFrom } from '@/demo/random';
 import { measureAudio } from './measure';
-import { isSpeech, speechFigures, speechListener } from './speech';
+import { isSpeech, isSpoken, speechFigures, speechListener } from './speech';
 
 /** Formants of some vowels, Hz. */
 const VOWELS = [
@@ -60,6 +60,19 @@ const sung = (cents: number) =>
 test('a voice that speaks is told from one that sings, with vibrato or without', () => {
   expect(isSpeech(speechFigures(spoken(HARMONY_RATE)))).toBe(true);
   for (const cents of [0, 30, 100]) expect(isSpeech(speechFigures(sung(cents)))).toBe(false);
+});
+
+test('of what is long excerpts tell it as the whole does', () => {
+  const turned = (one: Float32Array, seconds: number) =>
+    Float32Array.from({ length: seconds * HARMONY_RATE }, (_, i) => one[i % one.length]);
+  const long = voice(HARMONY_RATE, 40, 0.31, (i, share) => STARTS[i] - FALLS[i] * share);
+  expect(isSpoken(long)).toBe(true);
+  expect(isSpoken(turned(spoken(HARMONY_RATE), 30))).toBe(true);
+  expect(isSpoken(turned(sung(60), 30))).toBe(false);
+  // A voice that begins after a third of silence.
+  const late = new Float32Array(30 * HARMONY_RATE);
+  late.set(long, 12 * HARMONY_RATE);
+  expect(isSpoken(late)).toBe(isSpeech(speechFigures(late)));
 });
 
 test('what is no voice speaks not: hits, noise, a tone that falls, silence, hardly anything', () => {

@@ -65,19 +65,42 @@ export function speechListener() {
       samples.set(piece, length);
       length += piece.length;
     },
-    finish: (): boolean => isSpeech(speechFigures(samples.subarray(0, length))),
+    finish: (): boolean => isSpoken(samples.subarray(0, length)),
   };
+}
+
+/** Of what is longer than this, seconds, excerpts are looked at first: so long ones, one in so many. */
+const GLANCED_FROM = 10;
+const EXCERPT_SECONDS = 1;
+const ONE_IN = 6;
+/** By so much of a range's width figures of excerpts may lie beside it and be those of speech as a whole. */
+const SLACK = 0.5;
+
+/** Whether a mix at HARMONY_RATE is spoken. Nearly all music is told from speech by a glance. */
+export function isSpoken(mono: Float32Array): boolean {
+  if (mono.length > GLANCED_FROM * HARMONY_RATE) {
+    const length = EXCERPT_SECONDS * HARMONY_RATE;
+    const excerpts = new Float32Array(Math.floor(mono.length / length / ONE_IN) * length);
+    for (let to = 0; to < excerpts.length; to += length)
+      excerpts.set(mono.subarray(ONE_IN * to, ONE_IN * to + length), to);
+    const figures = speechFigures(excerpts);
+    // Excerpts may be silent.
+    if (figures && !isSpeech(figures, SLACK)) return false;
+  }
+  return isSpeech(speechFigures(mono));
 }
 
 /**
  * Whether a voice speaks: its pitch glides nearly all the time and hardly ever stands, where singing and instruments hold
- * notes, with vibrato or without; it is one voice within an octave; and voice and hiss follow each other.
+ * notes, with vibrato or without; it is one voice within an octave; and voice and hiss follow each other. `slack`: by what share of its
+ * width a range is wider on either side.
  */
-export function isSpeech(figures: SpeechFigures | null): boolean {
+export function isSpeech(figures: SpeechFigures | null, slack = 0): boolean {
   if (!figures) return false;
   return (Object.keys(SPEECH) as (keyof SpeechFigures)[]).every((name) => {
     const [least, most] = SPEECH[name];
-    return figures[name] >= least && figures[name] <= most;
+    const more = slack * (most - least);
+    return figures[name] >= least - more && figures[name] <= most + more;
   });
 }
 
@@ -89,7 +112,9 @@ export function speechFigures(mono: Float32Array): SpeechFigures | null {
   if (mono.length < LEAST_SECONDS * HARMONY_RATE) return null;
   const fft = realFft(2 * FRAME);
   const window = hannWindow(FRAME);
-  const ofWindow = lagsOf(fft, window).lags;
+  const powers = new Float32Array(2 * FRAME);
+  const ofWindow = lagsOf(fft, window, powers).lags;
+  const weights = ofWindow.map((lag) => ofWindow[0] / lag);
   const count = Math.floor((mono.length - FRAME) / HOP) + 1;
   const levels = new Float32Array(count);
   const pitches = new Float32Array(count);
@@ -104,9 +129,10 @@ export function speechFigures(mono: Float32Array): SpeechFigures | null {
       frame[n] = value * window[n];
     }
     levels[i] = 10 * Math.log10(energy / FRAME + 1e-12);
-    const { lags, hiss } = lagsOf(fft, frame);
+    const { lags, hiss } = lagsOf(fft, frame, powers);
     hisses[i] = hiss;
-    const at = (lag: number) => (lags[lag] / (lags[0] + 1e-12)) * (ofWindow[0] / ofWindow[lag]);
+    const whole = lags[0] + 1e-12;
+    const at = (lag: number) => (lags[lag] / whole) * weights[lag];
     let best = 0;
     for (let lag = SHORTEST; lag <= LONGEST; lag++) best = Math.max(best, at(lag));
     let lag = SHORTEST;
@@ -162,13 +188,16 @@ function figuresOf(
   };
 }
 
-/** The autocorrelation of a frame, and the share of its power above HISS_HZ. */
-function lagsOf(fft: RealFft, frame: Float32Array): { lags: Float32Array; hiss: number } {
+/** The autocorrelation of a frame, and the share of its power above HISS_HZ; `powers` is written over. */
+function lagsOf(
+  fft: RealFft,
+  frame: Float32Array,
+  powers: Float32Array,
+): { lags: Float32Array; hiss: number } {
   fft.input.fill(0);
   fft.input.set(frame);
   const bins = fft.forward();
   const first = Math.ceil((HISS_HZ * 2 * FRAME) / HARMONY_RATE);
-  const powers = new Float32Array(2 * FRAME);
   let [all, high] = [1e-12, 0];
   for (let k = 1; k < FRAME; k++) {
     const power = bins[2 * k] ** 2 + bins[2 * k + 1] ** 2;

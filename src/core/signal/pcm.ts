@@ -1,6 +1,12 @@
 /** The mean of all channels as a new array; a mono input is copied. */
 export function mixToMono(channels: readonly Float32Array[]): Float32Array {
   const mono = channels[0]?.slice() ?? new Float32Array(0);
+  if (channels.length === 2) {
+    // Nearly all that comes in: gone through once.
+    const [, other] = channels;
+    for (let i = 0; i < mono.length; i++) mono[i] = Math.fround(mono[i] + other[i]) * 0.5;
+    return mono;
+  }
   for (let c = 1; c < channels.length; c++) {
     const channel = channels[c];
     for (let i = 0; i < mono.length; i++) mono[i] += channel[i];
