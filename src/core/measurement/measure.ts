@@ -18,6 +18,7 @@ import { exactTempo } from './exactTempo';
 import { tellKind } from './kind';
 import { scaleSureness } from './lessSure';
 import { createListener, type Heard } from './listening';
+import type { Remark } from './remark';
 import type { Measurement } from './schema';
 
 /** What somebody says about the recording before it is measured, and how sure that is, 0 … 1. */
@@ -90,10 +91,10 @@ export function conclude(
 ): Measurement {
   const { durationSeconds, features, onsets, peaks, tuningCents, chroma, spoken } = heard;
   const active = activeStretch(features);
-  if (!active) return nothing(durationSeconds, 'There is only silence.');
+  if (!active) return nothing(durationSeconds, { code: 'only silence' });
   const { kind, kindSureness } = tellKind(heard, active, hypotheses);
   const told = options.performance ? { kind: 'midi' as const, kindSureness: 1 } : { kind, kindSureness };
-  const remarks: string[] = [];
+  const remarks: Remark[] = [];
   const result: Measurement = {
     ...nothing(durationSeconds),
     ...told,
@@ -104,14 +105,14 @@ export function conclude(
   };
   if (told.kind === 'oneshot')
     addRoot(result, rootNote(peaks), estimateKey(chroma, peaks, options.expected?.key));
-  else if (options.unpitched) remarks.push('There are only drums: no key.');
+  else if (options.unpitched) remarks.push({ code: 'only drums' });
   else addKey(result, estimateKey(chroma, peaks, options.expected?.key), tuningCents);
-  if (told.kind === 'oneshot') remarks.push('A one-shot has no tempo.');
-  else if (hypotheses.length === 0) remarks.push('Nothing repeats often enough for a tempo.');
+  if (told.kind === 'oneshot') remarks.push({ code: 'one-shot' });
+  else if (hypotheses.length === 0) remarks.push({ code: 'nothing repeats' });
   else addRhythm(result, hypotheses, onsets, active, kind === 'loop');
   if (spoken && !options.performance) {
     result.spoken = true;
-    remarks.push('It sounds like speech: what recurs in it need be no beat, and no key.');
+    remarks.push({ code: 'speech' });
     scaleSureness(result, SURE_OF_SPEECH);
   }
   return result;
@@ -132,7 +133,7 @@ export function measureAudio(
 }
 
 /** A measurement that has found nothing, with its reasons. */
-export function nothing(durationSeconds: number, ...remarks: string[]): Measurement {
+export function nothing(durationSeconds: number, ...remarks: Remark[]): Measurement {
   return {
     kind: 'oneshot',
     kindSureness: 0.5,
@@ -166,7 +167,7 @@ export function nothing(durationSeconds: number, ...remarks: string[]): Measurem
 function addRoot(result: Measurement, found: NotePitch | null, { ranked }: KeyEstimate) {
   const { chroma } = result;
   if (!found || !chroma || tonalFocus(chroma) < LEAST_FOCUS) {
-    result.remarks.push('No pitch in it lasts: no root.');
+    result.remarks.push({ code: 'no root' });
     return;
   }
   const chord = chordOf(chroma);
@@ -189,7 +190,7 @@ function addRoot(result: Measurement, found: NotePitch | null, { ranked }: KeyEs
 
 function addKey(result: Measurement, estimate: KeyEstimate, tuningCents: number) {
   if (estimate.ranked.length === 0) {
-    result.remarks.push('There is not enough lasting tone for a key.');
+    result.remarks.push({ code: 'no key' });
     return;
   }
   const [best, ...others] = estimate.ranked.map((entry) => ({
@@ -272,9 +273,9 @@ function addRhythm(
       sureness: round(bar.belief * tempi[0].sureness * belief, 4),
     };
   }
-  if (!best.steady) result.remarks.push('The tempo moves: the grid follows the player.');
+  if (!best.steady) result.remarks.push({ code: 'tempo moves' });
   if (tempi[0].sureness < 0.6 && tempi.length > 1)
-    result.remarks.push(`The tempo could also be ${tempi[1].best.bpm.toFixed(1)} BPM.`);
+    result.remarks.push({ code: 'another tempo', bpm: round(tempi[1].best.bpm, 1) });
 }
 
 /** A hit this near to a beat is on it, seconds. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { remarks } from './remark';
 
 /** What a sample is. `stem` is not told from one file alone: it comes with a stem set. */
 export const sampleKind = z.enum(['song', 'loop', 'stem', 'oneshot', 'midi']);
@@ -66,7 +67,7 @@ export const measurement = z.object({
   /** It is speech: what was measured of it means little. */
   spoken: z.boolean().default(false),
   onsets: z.array(z.object({ time: seconds, strength: z.number() })),
-  /** Sentences for the user: why something is null or unsure. */
-  remarks: z.array(z.string()),
+  /** Why something is null or unsure. */
+  remarks,
 });
 export type Measurement = z.infer<typeof measurement>;

@@ -54,8 +54,7 @@ function doubtsOf(draft: Draft, sample: SliceSample, isProved: boolean): Doubt[]
     .sets()
     .find((set) => set.state === 'proposed' && set.members.includes(sample.sampleId));
   if (proposed) doubts.push({ code: 'may be a stem', set: proposed.name, weight: 0.1 });
-  if (warnings.some((words) => !measurement.remarks.includes(words)))
-    doubts.push({ code: 'damaged', weight: 0.6 });
+  if (warnings.length > 0) doubts.push({ code: 'damaged', weight: 0.6 });
   if (!state?.accepted)
     doubts.push(
       ...sample.offPlan.map((fault): Doubt => ({ code: 'not as planned', in: fault, weight: 0.7 })),

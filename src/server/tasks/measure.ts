@@ -130,7 +130,7 @@ export async function recordFound(client: pg.PoolClient, sampleId: string, found
     durationSeconds: measurement.durationSeconds,
     sampleRate: found.sampleRate || null,
     channels: found.channels || null,
-    warnings: [...found.warnings, ...measurement.remarks],
+    warnings: found.warnings,
     thumbnail: found.thumbnail,
     measurement,
     audioSha256: found.audioSha256,

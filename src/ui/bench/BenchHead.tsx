@@ -1,4 +1,5 @@
 'use client';
+import { notesOf } from '@/words/remarks';
 import { NOTHING_HANGS } from '@/contract/bin';
 import { hangingWords } from '@/words/hanging';
 import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2, Waypoints } from 'lucide-react';
@@ -18,7 +19,7 @@ import type { Bench } from './useBench';
 /** Name, kind and standing, the way along the working list, and the steps back and forth. */
 export function BenchHead({ bench }: { bench: Bench }) {
   const router = useRouter();
-  const { summary, undo, redo, warnings } = bench.entry;
+  const { summary, undo, redo } = bench.entry;
   const { previous, next, at, count } = neighbours(summary.sampleId);
   const bin = async () => {
     const hanging = await fetchFamily(summary.sampleId)
@@ -90,7 +91,11 @@ export function BenchHead({ bench }: { bench: Bench }) {
       </span>
       <span
         className="ml-auto truncate text-tiny"
-        title={[...allDoubtWords(summary.doubts), ...allDoubtWords(summary.todos), ...warnings].join('\n')}
+        title={[
+          ...allDoubtWords(summary.doubts),
+          ...allDoubtWords(summary.todos),
+          ...notesOf(bench.entry),
+        ].join('\n')}
       >
         <span className="text-look">{allDoubtWords(summary.doubts).join('; ')}</span>
         {summary.todos.length > 0 && (

@@ -1,4 +1,5 @@
 'use client';
+import { remarkWords } from '@/words/remarks';
 import Link from 'next/link';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
@@ -152,7 +153,8 @@ function LoadedBench({ bench }: { bench: Bench }) {
       const found = await listenToStretch(audio, stretch, {}, measuring.current.signal);
       const move = stretchMeasured(shown, found, stretch);
       if (move) settling.settle(move);
-      else toast.error(found.remarks[0] ?? 'No tempo was found in this stretch.');
+      else
+        toast.error(found.remarks[0] ? remarkWords(found.remarks[0]) : 'No tempo was found in this stretch.');
     } catch (error) {
       if ((error as Error).name !== 'AbortError') toast.error((error as Error).message);
     } finally {

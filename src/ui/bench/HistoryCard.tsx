@@ -1,4 +1,5 @@
 'use client';
+import { notesOf } from '@/words/remarks';
 import clsx from 'clsx';
 import { Button } from '../pieces/Button';
 import type { MadeBy } from '@/contract/entry';
@@ -6,12 +7,13 @@ import type { Bench } from './useBench';
 
 /** What was done to the sample, newest first; any state can be gone back to, which is a change of its own. */
 export function HistoryCard({ bench }: { bench: Bench }) {
-  const { history, sequence, warnings } = bench.entry;
+  const { history, sequence } = bench.entry;
+  const notes = notesOf(bench.entry);
   return (
     <div className="space-y-3 text-small">
-      {warnings.length > 0 && (
+      {notes.length > 0 && (
         <ul className="list-disc pl-4 text-ink-soft">
-          {warnings.map((warning) => (
+          {notes.map((warning) => (
             <li key={warning}>{warning}</li>
           ))}
         </ul>

@@ -1,4 +1,5 @@
 'use client';
+import { notesOf } from '@/words/remarks';
 import clsx from 'clsx';
 import { ArrowRight, Check } from 'lucide-react';
 import type { ReactNode } from 'react';
@@ -114,7 +115,7 @@ export function Hand({ row, entry, hands }: Props) {
             </ul>
           </>
         )}
-        {entry?.warnings.map((words) => (
+        {(entry ? notesOf(entry) : []).map((words) => (
           <p key={words} className="text-ink-soft">
             {words}
           </p>
