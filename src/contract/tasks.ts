@@ -85,6 +85,8 @@ export const longTask = z.object({
   received: z.number(),
   /** Files that did not come in, with the reason; some of them. */
   faults: z.array(z.object({ name: z.string(), fault: z.string() })),
+  /** Something of it failed that may come in when it is tried again. */
+  canBeRetried: z.boolean(),
   /** The file that is coming in. */
   current: z.string().nullable(),
 });

@@ -61,14 +61,18 @@ const MOVES: Record<Exclude<TaskMove, 'forget'>, { from: readonly TaskState[]; t
   retry: { from: ['done', 'failed', 'cancelled'], to: 'waiting' },
 };
 
+/** What ended has something that can be tried again: not what was refused before it was begun. */
+const CAN_BE_RETRIED = `(t.state in ('failed', 'cancelled') or t.state = 'done'
+  and exists (select from task_items x where x.task_id = t.task_id and x.state = 'failed' and x.attempts > 0))`;
+
 /** Pauses, resumes, cancels a long task, or has what failed of it tried again; false when it is not in a state for that. */
 export async function moveTask(taskId: number, move: Exclude<TaskMove, 'forget'>): Promise<boolean> {
   const { from, to } = MOVES[move];
   return transaction(async (client) => {
     const { rowCount } = await client.query(
-      `update tasks set state = $3, runner = null, lease = null, fault = null, attempts = 0, ended_at = case when $3 = 'cancelled' then now() end
-        where task_id = $1 and state = any($2) and kind = any($4)`,
-      [taskId, from, to, LONG_KINDS],
+      `update tasks t set state = $3, runner = null, lease = null, fault = null, attempts = 0, ended_at = case when $3 = 'cancelled' then now() end
+        where task_id = $1 and state = any($2) and kind = any($4) and ($5 or ${CAN_BE_RETRIED})`,
+      [taskId, from, to, LONG_KINDS, move !== 'retry'],
     );
     if (rowCount !== 1) return false;
     if (move === 'retry')
@@ -132,7 +136,7 @@ export async function listLongTasks(): Promise<LongTask[]> {
             count(*) filter (where i.state = 'failed') as failed,
             coalesce(sum(i.byte_length), 0)::double precision as bytes,
             coalesce(sum(i.received), 0)::double precision as received,
-            max(i.name) filter (where i.state = 'running') as current,
+            max(i.name) filter (where i.state = 'running') as current, ${CAN_BE_RETRIED} as "canBeRetried",
             coalesce((select json_agg(f) from (select name, fault from task_items x
                where x.task_id = t.task_id and x.state = 'failed' order by position limit 20) f), '[]') as faults
        from tasks t left join task_items i using (task_id) where t.kind = any($1)

@@ -252,6 +252,10 @@ describe('archives', () => {
     ]);
     expect(task).toMatchObject({ state: 'done', done: 2, failed: 3 });
     for (const { fault } of task.faults) expect(fault).toMatch(/leads out of the archive/);
+    // What was refused for its name is refused again: there is nothing to try.
+    expect(task.canBeRetried).toBe(false);
+    await expect(directTask(task.taskId, { do: 'retry' })).rejects.toThrow('ended or changed');
+    expect((await listLongTasks())[0].state).toBe('done');
   });
 
   test('one damaged member costs itself: noise in it, or more in it than it says', async () => {
@@ -287,7 +291,7 @@ describe('archives', () => {
        create trigger refusing before insert on samples execute function refuse()`,
     );
     const { task } = await unpacked(bytes).finally(() => database().query('drop function refuse cascade'));
-    expect(task).toMatchObject({ state: 'done', done: 0, failed: 1 });
+    expect(task).toMatchObject({ state: 'done', done: 0, failed: 1, canBeRetried: true });
     await directTask(task.taskId, { do: 'retry' });
     await bringAll();
     expect((await listLongTasks())[0]).toMatchObject({ state: 'done', done: 1, failed: 0 });

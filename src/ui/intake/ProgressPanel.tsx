@@ -178,7 +178,21 @@ function FromBin({ upload: { id, name, result } }: { upload: Upload }) {
 
 function TaskLine({ task }: { task: LongTask }) {
   const queries = useQueryClient();
-  const { taskId, kind, words, state, fault, files, done, failed, bytes, received, faults, current } = task;
+  const {
+    taskId,
+    kind,
+    words,
+    state,
+    fault,
+    files,
+    done,
+    failed,
+    bytes,
+    received,
+    faults,
+    current,
+    canBeRetried,
+  } = task;
   const makes = (MAKING_KINDS as readonly string[]).includes(kind);
   const direct = (move: TaskMove) =>
     void directTask(taskId, move)
@@ -223,7 +237,7 @@ function TaskLine({ task }: { task: LongTask }) {
               <Play />
             </IconButton>
           )}
-          {!going && state !== 'paused' && (failed > 0 || state !== 'done') && (
+          {canBeRetried && (
             <IconButton label="Try what is missing again" onClick={() => direct('retry')}>
               <RotateCw />
             </IconButton>
