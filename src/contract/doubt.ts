@@ -38,6 +38,7 @@ const meter = z.object({ beatsPerBar: z.number(), beatUnit: z.number() });
 /** Sources that are held against what was measured. */
 const witness = z.enum(['file name', 'embedded tag', 'stem set']);
 export type Witness = z.infer<typeof witness>;
+
 /** Why a curator should look at a sample, or what waits to be done with it: a code with its figures. Words are `words/doubts`. */
 const reason = z.discriminatedUnion('code', [
   z.object({ code: z.literal('tempo disagrees'), by: witness, saysBpm: z.number(), bpm: z.number() }),

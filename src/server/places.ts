@@ -129,7 +129,7 @@ export async function lookInto(placeId: number, path: string): Promise<PlaceFold
 /** Longer files are not looked into: it would take too long. */
 const LARGEST_PEEK = 400e6;
 const peekOnce = perFile(2000, (full) => inTurn(() => peek(full)));
-/** One core is left for whoever waits for a page. */
+/** A few at a time, and one core is left for whoever waits for a page: a folder of hundreds asks for all that are in sight at once. */
 const inTurn = pLimit(Math.max(1, availableParallelism() - 1));
 
 /** Length and waveform of a file in a kept place, from decoding it; remembered as long as it does not change. */
@@ -146,7 +146,6 @@ export async function peekInto(placeId: number, path: string): Promise<FilePeek>
   return peekOnce({ full, info });
 }
 
-/** A few at a time: a folder of hundreds asks for all that are in sight at once. */
 async function peek(full: string): Promise<FilePeek> {
   try {
     const type = sniffType(await headOf(full));

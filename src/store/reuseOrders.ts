@@ -27,16 +27,29 @@ export async function byStrain(choice: Choice, query: ShelfQuery): Promise<[tota
   const { offset, limit, direction } = query;
   const target = targetOf(query);
   if (direction === 'up' && offset + limit <= FIRST && (await estimate(choice)).rows > FEW) {
-    const counted = offset === 0 ? countMany(choice, false) : Promise.resolve(0);
-    for (const most of STRAINS) {
-      const near = groupsWithin(target, most);
-      if (near.length > MOST_GROUPS) break;
-      const ids = await inRanges(choice, near, direction, offset, limit);
-      if (ids.length === limit) return [await counted, ids];
-    }
-    await counted;
+    const [total, ids] = await Promise.all([
+      offset === 0 ? countMany(choice, false) : 0,
+      nearest(choice, target, offset, limit),
+    ]);
+    if (ids) return [total, ids];
   }
   return amongAll(choice, target, direction, offset, limit);
+}
+
+/** Rows that are strained least, found among the groups near a target; null where there are not enough of them. */
+async function nearest(
+  choice: Choice,
+  target: Target,
+  offset: number,
+  limit: number,
+): Promise<string[] | null> {
+  for (const most of STRAINS) {
+    const near = groupsWithin(target, most);
+    if (near.length > MOST_GROUPS) return null;
+    const ids = await inRanges(choice, near, 'up', offset, limit);
+    if (ids.length === limit) return ids;
+  }
+  return null;
 }
 
 async function amongAll(

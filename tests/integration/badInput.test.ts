@@ -1,3 +1,5 @@
+import { together } from '../support/bytes';
+import { flacFrame, flacHead } from '../support/flacStream';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { readEntry } from '@/server/entry';
 import { listLongTasks } from '@/store/longTasks';
@@ -67,6 +69,17 @@ test('ten hours claimed in a header of a few bytes', async () => {
   const header = encodeWave([new Float32Array(0)], 44100, 16);
   new DataView(header.buffer).setUint32(40, (frames * 2) >>> 0, true);
   expect(await faultOf('opera.wav', header)).toMatch(/No audio could be decoded|no audio/i);
+});
+
+test('six hours of FLAC that does not say how long it is are refused by its last frames', async () => {
+  const some = (from: number) => Array.from({ length: 20 }, (_, i) => flacFrame(from + i));
+  expect(await faultOf('piped.flac', together(flacHead(), ...some(0), ...some(232_000)))).toMatch(
+    /lasts 6\.0 hours/,
+  );
+  // A short one is read.
+  const { sampleId } = await bring('short.flac', together(flacHead(), ...some(0)));
+  await measureAll();
+  expect((await readEntry(sampleId)).summary.durationSeconds).toBeCloseTo((20 * 4096) / 44_100, 3);
 });
 
 test('samples that are no numbers become silence and are told', async () => {

@@ -60,7 +60,10 @@ export function sampleOfStrainGroup(group: number): Fittable {
   };
 }
 
-/** The strain that a target puts on a group, as `proposalFor` says it; time and pitch are proposed once for all that have them in common. */
+/**
+ * The strain that a target puts on a group, as `proposalFor` says it, to a millionth, so that whoever puts groups in order agrees on
+ * what is equal; time and pitch are proposed once for all that have them in common.
+ */
 export function strainsAt(target: Target): (group: number) => number {
   const ratios = new Map<number, number>();
   const pitches = new Map<number, { semitones: number; ratio: number }>();
@@ -71,7 +74,8 @@ export function strainsAt(target: Target): (group: number) => number {
       ratios.set(time, (ratio = proposalFor(sampleOfStrainGroup(time), { ...target, key: null }).ratio));
     let pitch = pitches.get(group - time);
     if (!pitch) pitches.set(group - time, (pitch = proposalFor(sampleOfStrainGroup(group - time), target)));
-    return strainOf({ ratio: ratio * pitch.ratio, semitones: pitch.semitones }, target.isTape);
+    const strain = strainOf({ ratio: ratio * pitch.ratio, semitones: pitch.semitones }, target.isTape);
+    return Math.round(strain * 1e6) / 1e6;
   };
 }
 

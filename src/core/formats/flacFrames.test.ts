@@ -1,29 +1,11 @@
+import { flacFrame as frame } from '../../../tests/support/flacStream';
 import { opening, together } from '../../../tests/support/bytes';
 import { byteReader } from './byteReader';
-import { flacCrc16, flacCrc8 } from './checksums';
-import { flacFrames, flacInfo, frameHeaderAt, framePlaces, type FlacFrame } from './flacFrames';
+import { flacEnd, flacFrames, flacInfo, frameHeaderAt, framePlaces, type FlacFrame } from './flacFrames';
 import { windowOf } from './window';
 
 const info = { sampleRate: 44_100, channels: 1, bits: 16, frames: null, md5: null };
 
-/** A frame of one constant value, as RFC 9639 says; its number as UTF-8 would write it. */
-function frame(number: number, { blockSize = 4096, value = 7, isVariable = false } = {}): Uint8Array {
-  const coded = number < 0x80 ? [number] : [...new TextEncoder().encode(String.fromCodePoint(number))];
-  const head = [
-    0xff,
-    isVariable ? 0xf9 : 0xf8,
-    0x79,
-    0x08,
-    ...coded,
-    (blockSize - 1) >> 8,
-    (blockSize - 1) & 255,
-  ];
-  head.push(flacCrc8(Uint8Array.from(head), 0, head.length));
-  const bytes = Uint8Array.from([...head, 0, value >> 8, value & 255, 0, 0]);
-  const crc = flacCrc16(bytes, 0, bytes.length - 2);
-  bytes.set([crc >> 8, crc & 255], bytes.length - 2);
-  return bytes;
-}
 async function framesIn(bytes: Uint8Array, blockSize?: number): Promise<FlacFrame[]> {
   const frames: FlacFrame[] = [];
   for await (const one of flacFrames(windowOf(byteReader(opening(bytes, blockSize)())), info))
@@ -55,6 +37,23 @@ test('a sync word inside of a frame is none, nor is a tag behind the last frame 
   const odd = frame(1, { value: -8 & 0xffff });
   expect(placesOf(await framesIn(together(stream[0], odd, stream[2], tag)))).toEqual([0, 1, 2]);
   expect(await framesIn(Uint8Array.of(0xff, 0xf8, 0xff))).toEqual([]);
+});
+
+test('the last bytes tell where a stream ends: by a frame behind a whole one', () => {
+  const end = together(frame(500_000), frame(500_001), frame(500_002, { blockSize: 100 }));
+  // Torn at the beginning, as bytes from anywhere are; a tag behind it is none of it.
+  expect(flacEnd(together(end.subarray(3), new Uint8Array(128)), info)).toBe(500_002 * 4096 + 100);
+  const variable = together(
+    frame(9000, { isVariable: true }),
+    frame(13_096, { isVariable: true, blockSize: 7 }),
+  );
+  expect(flacEnd(variable, info)).toBe(13_103);
+  // One frame alone may be chance, and so may be one behind a damaged one.
+  expect(flacEnd(frame(500_000), info)).toBeNull();
+  const damaged = together(frame(500_000), frame(500_001));
+  damaged[8] ^= 1;
+  expect(flacEnd(damaged, info)).toBeNull();
+  expect(flacEnd(new Uint8Array(50), info)).toBeNull();
 });
 
 test('numbers of a fixed stream count frames, those of a variable one count samples', () => {

@@ -104,6 +104,26 @@ export function framePlaces(): (header: FrameHeader) => number {
   };
 }
 
+/**
+ * Where the sound of a stream ends, frames of sound, as its last bytes tell: by the number of a header behind a whole frame. Null where
+ * they tell nothing. For streams that do not say it at their beginning, as what was piped into a file.
+ */
+export function flacEnd(tail: Uint8Array, info: FlacInfo): number | null {
+  const headers: { at: number; header: FrameHeader }[] = [];
+  for (let at = 0; at + 6 < tail.length; at++) {
+    const header = frameHeaderAt(tail, at, info);
+    if (header) headers.push({ at, header });
+  }
+  for (let last = headers.length - 1; last > 0; last--)
+    for (let i = last - 1; i >= 0; i--) {
+      const [before, here] = [headers[i], headers[last]];
+      if (!isWholeFrame(tail, before.at, here.at)) continue;
+      const { isVariable, number, blockSize } = here.header;
+      return (isVariable ? number : number * before.header.blockSize) + blockSize;
+    }
+  return null;
+}
+
 /** Longer than any frame that an encoder writes. */
 const LONGEST_FRAME = 8 * 1024 * 1024;
 const ID3V1_BYTES = 128;

@@ -3,6 +3,8 @@ import { createHash, type Hash } from 'node:crypto';
 import type pg from 'pg';
 import type { Print } from '@/core/alike/print';
 import { UndecodableError, type AudioFormat } from '@/core/formats/audioFormat';
+import { LONGEST_SECONDS, tooLong } from '@/core/formats/decode';
+import { flacEnd, flacInfo, INFO_BYTES } from '@/core/formats/flacFrames';
 import { SNIFF_BYTES, sniffType } from '@/core/formats/sniff';
 import { RefusedChange } from '@/library/change/refusal';
 import type { OwnFile } from '@/library/packs/own';
@@ -163,7 +165,9 @@ export async function findOut(
     if (read === sample.byteLength && hash.digest('hex') !== sample.sha256)
       throw new UndecodableError('The stored bytes are no longer those that arrived: their SHA-256 differs.');
   };
-  const sniffed = sniffType(await firstBytes(sample));
+  const first = await firstBytes(sample);
+  const sniffed = sniffType(first);
+  if (sniffed.format === 'flac') await guardLength(sample, first);
   const settings = await readSettings(database());
   const range = request.range ?? settings.tempoRange ?? undefined;
   const meter = request.meter ?? undefined;
@@ -218,6 +222,26 @@ export async function findOut(
     audioSha256: pcm.digest(),
     listeningId,
   };
+}
+
+/** Bytes in which two frames of FLAC stand, however long they are. */
+const TAIL_BYTES = 256 * 1024;
+
+/** Refuses FLAC that does not say at its beginning that it is too long, but shows it at its end. */
+async function guardLength(
+  { originalId, byteLength }: Pick<SampleFile, 'originalId' | 'byteLength'>,
+  first: Uint8Array,
+): Promise<void> {
+  // Behind “fLaC” stands the description, with the four bytes of its head.
+  if (Buffer.from(first.subarray(0, 4)).toString('latin1') !== 'fLaC' || first.length < 8 + INFO_BYTES)
+    return;
+  const info = flacInfo(first.subarray(8, 8 + INFO_BYTES));
+  if (info.frames !== null) return;
+  const tail: Uint8Array[] = [];
+  for await (const part of readOriginal(originalId, Math.max(0, byteLength - TAIL_BYTES), byteLength))
+    tail.push(part);
+  const frames = flacEnd(Buffer.concat(tail), info);
+  if (frames !== null && frames > LONGEST_SECONDS * info.sampleRate) throw tooLong(frames / info.sampleRate);
 }
 
 async function firstBytes({
