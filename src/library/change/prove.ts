@@ -1,4 +1,4 @@
-import { deviations, driftFigures, judgeGrid, proofPlaces, type GridFault } from '@/core/rhythm/drift';
+import { deviations, driftFigures, judgeGrid, proofPlaces } from '@/core/rhythm/drift';
 import { beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
 import type { Order } from '@/contract/orders';
 import type { Draft } from './draft';
