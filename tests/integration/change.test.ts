@@ -330,7 +330,7 @@ describe('bounds', () => {
       [{ sampleId: nobody, base: null }],
       ANYBODY,
     );
-    expect([done, refused]).toEqual([[], [expect.objectContaining({ reason: 'gone' })]]);
+    expect([done, refused]).toEqual([[], [expect.objectContaining({ refusal: { code: 'no such sample' } })]]);
   });
 });
 
