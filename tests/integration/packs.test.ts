@@ -245,11 +245,11 @@ test('what cannot be written is said, and the others are there', async () => {
   expect(sha256(files.get('data/samples/frost.wav')!)).toBe((await readEntry(ids[1])).summary.sha256);
   expect(text('data/what is missing.txt')).toContain('late.wav: It is not measured yet.');
   expect((await packContents(kept.id)).done!.faults).toHaveLength(2);
-  // Tried again it is told, not tried.
+  // What was refused before it was begun would be refused again: there is nothing to try.
   const { taskId } = (await packContents(kept.id)).last!;
-  await directTask(taskId!, { do: 'retry' });
-  await packAll();
-  expect((await tasksNow()).tasks[0]).toMatchObject({ state: 'done', failed: 2 });
+  await expect(directTask(taskId!, { do: 'retry' })).rejects.toThrow('ended or changed');
+  const [task] = (await tasksNow()).tasks;
+  expect(task).toMatchObject({ state: 'done', failed: 2, canBeRetried: false });
 
   const empty = await makePack({}, ANYBODY);
   await expect(writePack(empty.id)).rejects.toThrow('Nothing is in this pack yet');
