@@ -113,17 +113,15 @@ export async function shelfFacetCounts(query: ShelfQuery): Promise<ShelfFacets> 
         ]
   ).join(' and ');
   const bits = FACET_BITS.map((_, bit) => `count(*) filter (where facets & ${1n << BigInt(bit)} <> 0)`);
-  const all = MEASURES.map((name) => `(${MEASURED[name]}) as "${name}"`).join(', ');
-  const names = MEASURES.map((name) => `"${name}"`);
-  // Of each group's measures the one that it is a group of is the only one whose bit is not set.
-  const ofGroup = (what: (name: string) => string) =>
-    `case ${MEASURES.map((name, i) => `when "is group" = ${(2 ** MEASURES.length - 1) ^ (1 << (MEASURES.length - 1 - i))} then ${what(name)}`).join(' ')} end`;
+  const columns = MEASURES.map((name) => `(${MEASURED[name]}) as "${name}"`).join(', ');
+  /** Of the measure that a row of the grouping is about. */
+  const ofMeasure = (what: (name: string) => string) =>
+    `case ${MEASURES.map((name) => `when grouping("${name}") = 0 then ${what(name)}`).join(' ')} end`;
   const { rows } = await database().query(
-    `with found as materialized (select s.facets, s.words, ${all} from settled s where ${where}),
-     grouped as (
-       select ${names.join(', ')}, grouping(${names.join(', ')}) as "is group", count(*) as count
-         from found group by grouping sets (${names.map((name) => `(${name})`).join(', ')})),
-     valued as (select ${ofGroup((name) => `'${name}'`)} as facet, ${ofGroup((name) => `"${name}"`)} as value, count from grouped),
+    `with found as materialized (select s.facets, s.words, ${columns} from settled s where ${where}),
+     valued as (
+       select ${ofMeasure((name) => `'${name}'`)} as facet, ${ofMeasure((name) => `"${name}"`)} as value, count(*) as count
+         from found group by grouping sets (${MEASURES.map((name) => `("${name}")`).join(', ')})),
      measured as (
        select facet, value, count, row_number() over (partition by facet order by count desc, value) as place from valued where value is not null)
      select (select array[${bits.join(', ')}] from found) as bits,

@@ -12,7 +12,7 @@ const MOST_BEATS = 100_000;
 
 /**
  * Holds what is about to be settled against the audio and against each other; what each value may be by itself the
- * schema says. Only what changes is looked at. Throws RefusedChange with a sentence.
+ * schema says. Only what changes is looked at. Throws RefusedChange.
  */
 export function checkPatch(
   patch: Partial<SettledState>,
