@@ -9,7 +9,8 @@ import { format as formatMarkdown } from 'prettier';
 import { ablate, VARIANTS } from './accuracy/ablation';
 import { baseline } from './accuracy/baseline';
 import { predictionOf, type Prediction } from './accuracy/predictions';
-import { reliability, sayWhy, type Truth } from './accuracy/judgement';
+import { shareAsExpected } from './accuracy/errorsLeft';
+import { answersOf, reliability, sayWhy, type Truth } from './accuracy/judgement';
 import {
   loopTable,
   LOOP_TARGETS,
@@ -24,12 +25,13 @@ import { measureHeldOut } from './accuracy/heldOut';
 import { hear } from './training/recordings';
 import { readTruth } from './training/truth';
 
-const HELP = `npm run accuracy -- [--jobs N] [--keep FOLDER] [--held FOLDER] [--no-ablation] CORPUS
+const HELP = `npm run accuracy -- [--jobs N] [--keep FOLDER] [--held FOLDER] [--no-ablation] [--scorers FOLDER] [--to FILE] CORPUS
 
 Measures the corpus in the folder CORPUS, runs its scorers, and writes docs/accuracy.md: figures against what is
 wanted, by source and variant, how far surenesses can be believed, what fails and why, what each part of the
 engine is worth, and how long it took. --keep stores what is heard in FOLDER for the next ablation. --held says what weights
-reach that have not seen the recordings: those that npm run weights stored in FOLDER under the same option.`;
+reach that have not seen the recordings: those that npm run weights stored in FOLDER under the same option. --scorers is
+where the scorers are, where that is another folder than CORPUS; --to writes FILE instead.`;
 
 const { values, positionals } = parseArgs({
   allowPositionals: true,
@@ -38,6 +40,8 @@ const { values, positionals } = parseArgs({
     keep: { type: 'string' },
     held: { type: 'string' },
     'no-ablation': { type: 'boolean' },
+    scorers: { type: 'string' },
+    to: { type: 'string', default: 'docs/accuracy.md' },
     help: { type: 'boolean' },
   },
 });
@@ -46,7 +50,8 @@ if (values.help || !corpus) {
   console.log(HELP);
   process.exit(values.help ? 0 : 2);
 }
-const OUT = 'docs/accuracy.md';
+const OUT = values.to;
+const scorers = values.scorers ?? corpus;
 const scratch = mkdtempSync(join(tmpdir(), 'grento-accuracy-'));
 
 /** Runs the measuring command as a user would. */
@@ -99,7 +104,7 @@ interface SongScores {
 function scoreSongs(predictions: readonly Prediction[]): SongScores {
   const json = join(scratch, 'songs.json');
   execFileSync(process.execPath, [
-    join(corpus, 'score-songs.mjs'),
+    join(scorers, 'score-songs.mjs'),
     songTruthFile,
     written(predictions),
     '--json',
@@ -110,7 +115,7 @@ function scoreSongs(predictions: readonly Prediction[]): SongScores {
 
 function scoreLoops(predictions: readonly Prediction[], ...options: string[]): Scores {
   const text = execFileSync(process.execPath, [
-    join(corpus, 'score-loops.mjs'),
+    join(scorers, 'score-loops.mjs'),
     loopTruthFile,
     written(predictions),
     '--json',
@@ -221,7 +226,16 @@ const items = judgeable(songs, loops);
 const heldItems = heldOut && judgeable(heldOut.songs, heldOut.loops);
 const RELIABILITY_HEAD = ['sureness', 'tempo', 'key', 'kind'];
 say(table(RELIABILITY_HEAD, reliability(items)));
-if (heldItems) say(`Held out:\n\n${table(RELIABILITY_HEAD, reliability(heldItems))}`);
+if (heldItems) {
+  say(`Held out:\n\n${table(RELIABILITY_HEAD, reliability(heldItems))}`);
+  const answers = answersOf(heldItems);
+  const asExpected = (of: 'tempo' | 'key') => {
+    const share = shareAsExpected(answers[of], 100);
+    return share === null ? '–' : `${(100 * share).toFixed(0)} %`;
+  };
+  say(`Of libraries of 100 recordings drawn from these, ${asExpected('tempo')} have as many wrong tempi as their
+confidences let expect, and ${asExpected('key')} as many wrong keys (95 % wanted).`);
+}
 
 say('## What fails and why');
 const whyHead = ['item', 'kind', 'what', 'why'];

@@ -10,7 +10,13 @@ import { explainRhythm } from '@/core/measurement/measure';
 import type { StoredWeights, WeightsMadeBy } from '@/core/weights/weights';
 import type { HeldFold } from './accuracy/heldOut';
 import { argumentsOf, commitNow, corpusOf, storedArguments } from './training/madeBy';
-import { hear, hearExcerpts, hearPractice, hearPracticeOneShot } from './training/recordings';
+import {
+  hear,
+  hearExcerpts,
+  hearPractice,
+  hearPracticeOneShot,
+  hearPracticePerformance,
+} from './training/recordings';
 import { isFree, readTruth, type Origin, type Truth } from './training/truth';
 import {
   fitRhythm,
@@ -40,8 +46,8 @@ share of belief that goes to right options is maximised). Of rhythm: the level o
 on it and the span of such bars in one choice. Of sound: the key, whether there is one, and
 whether it is a one-shot. Prints how often the best option is right on held-out groups of recordings, for N
 folds (default 5; 0: none).
---practice adds N pieces and half as many one-shots that the script makes itself, from random styles, patterns
-and voices; they are never held out. --excerpts adds N other cuts of each recording, at other speeds; they are
+--practice adds N pieces, a quarter as many performances and half as many one-shots that the script makes itself, from
+random styles, patterns and voices; they are never held out. --excerpts adds N other cuts of each song, at other speeds; they are
 held out with it. --keep stores what is heard in FOLDER, or uses what is there.
 --seed is that of the first practice piece and of the first fit (default 0).
 --only fits one part and leaves the other's weights as they are. --held stores the weights of each fold in
@@ -79,6 +85,7 @@ const practice = Number(values.practice);
 const excerpts = Number(values.excerpts);
 const firstSeed = Number(values.seed);
 const oneShots = practice >> 1;
+const performances = Math.round(practice / 4);
 if (values.help || (truthFiles.length === 0 && practice === 0)) {
   console.log(HELP);
   process.exit(values.help ? 0 : 2);
@@ -105,12 +112,16 @@ async function observe(from: number, step: number, tell: (some: Observed) => voi
   const own = truthFiles.flatMap(readTruth).filter((_, i) => i % step === from);
   for (const recording of own) {
     take(recording, await hear(recording.path, keep), 'recording');
-    if (excerpts)
+    if (excerpts && recording.kind === 'song')
       for (const { truth, heard } of await hearExcerpts(recording, excerpts, keep))
         take(truth, heard, 'excerpt');
   }
   for (let seed = firstSeed + from; seed < firstSeed + practice; seed += step) {
     const { truth, heard } = await hearPractice(seed, keep);
+    take(truth, heard, 'practice');
+  }
+  for (let seed = firstSeed + from; seed < firstSeed + performances; seed += step) {
+    const { truth, heard } = await hearPracticePerformance(seed, keep);
     take(truth, heard, 'practice');
   }
   if (values.only !== 'rhythm')
@@ -247,6 +258,10 @@ async function madeNow(): Promise<WeightsMadeBy> {
   };
   if (!values.again) return made;
   const then = before.madeBy[values.only === 'sound' ? 'sound' : 'rhythm'];
+  if (then.beside)
+    giveUp(
+      'The stored weights are the mean of two fits; fit each as it says, and put them beside each other.',
+    );
   const missing = then.corpora.filter(
     ({ name, sha256 }) => !made.corpora.some((one) => one.name === name && one.sha256 === sha256),
   );

@@ -162,7 +162,7 @@ if (!isMainThread) {
   for (let at = 0; at < minute.length; at += 8192) resampler.push(minute.subarray(at, at + 8192));
   line('resampling 44.1 → 22.05 kHz, mono', performance.now() - from, 60);
 
-  // What comes out of a blend.
+  // What is exported of a blend.
   const threeMinutes = [song.stage.left, song.stage.right].map((channel) => {
     const whole = new Float32Array(Math.ceil(3.2 * 60 * song.stage.sampleRate));
     for (let at = 0; at < whole.length; at += channel.length)

@@ -173,7 +173,7 @@ try {
 
 Means over ${ours.length} jobs (ratios 0.75 to 1.5, −7 to +7 semitones) on synthetic signals whose ideal result is known (seed ${values.seed}${values.jitter === '0' ? '' : `, attacks handed over ${values.jitter} ms off`}); written by \`npm run bench:fit\`. “Perfect” is a
 perfect re-synthesis with other noise. The other engines are general-purpose open ones, which do not know the attacks; their
-figures are those of seed 1. [method](method.md) tells how times are measured, \`src/core/fit\` how samples are bent.
+figures are those of seed 1. [method](method.md) tells how times are measured, \`src/core/timeStretch\` how samples are bent.
 
 | signals | figure | Grento | wanted | ${OTHERS.join(' | ')} | perfect |
 | --- | --- | --- | --- | ${OTHERS.map(() => '---').join(' | ')} | --- |

@@ -16,13 +16,13 @@ made at a target, packs written and blends mixed: the web server, the tasks proc
 checked that nothing that was acknowledged is lost or doubled, nothing is stuck, and no bytes are left that nobody holds.`;
 
 const { values } = parseArgs({
-  options: { rounds: { type: 'string' }, seed: { type: 'string' }, help: { type: 'boolean' } },
+  options: { looping: { type: 'string' }, seed: { type: 'string' }, help: { type: 'boolean' } },
 });
 if (values.help) {
   console.log(HELP);
   process.exit(0);
 }
-const rounds = Number(values.rounds ?? 20);
+const looping = Number(values.looping ?? 20);
 const random = randomFrom(Number(values.seed ?? 1));
 const folder = mkdtempSync(join(tmpdir(), 'grento-kills-'));
 const port = 4900;
@@ -202,7 +202,7 @@ const killed: Record<string, number> = {};
 try {
   await start();
   await prepare();
-  for (let round = 0; round < rounds; round++) {
+  for (let round = 0; round < looping; round++) {
     let over = false;
     const working = [1, 2, 3].map(() => work(() => over));
     await sleep(500 + 2500 * random());
@@ -288,7 +288,7 @@ try {
   );
   await client.end();
   console.log(
-    `${rounds} rounds (${Object.entries(killed)
+    `${looping} rounds (${Object.entries(killed)
       .map(([victim, n]) => `${victim} ${n}`)
       .join(', ')}): ${arrived.size} files, ` +
       `${notes.size} notes, ${tagged.size} tags, ${acknowledged.renders} renders, ${acknowledged.packs} packs, ${acknowledged.mixes} mixes acknowledged (${whole.n} made); ${givenUp} given up after three deaths of their process; ${unheld.n} originals that nobody holds wait for the sweep`,

@@ -34,7 +34,12 @@ const starter = spawn(process.execPath, ['scripts/start.mjs', '--empty', '--port
 const READS = [
   '/api/samples?limit=200',
   '/api/samples?show=all&sort=name&direction=up&offset=1000&limit=200',
+  '/api/samples?show=measured+tempo&sort=tempo+confidence&direction=up&limit=200',
   '/api/samples/counts',
+  '/api/samples/errors',
+  '/api/samples/errors?of=saved',
+  '/api/samples/engine',
+  '/api/samples?show=measured+anew&limit=200',
   '/api/shelf?limit=200',
   '/api/shelf?text=velvet&limit=200',
   '/api/shelf?sort=strain&direction=up&targetTempo=96&targetKey=16&limit=200',

@@ -2,7 +2,7 @@ import { type BlendOrder, keptBlend } from '../src/contract/blend';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { setTimeout as pause } from 'node:timers/promises';
 import { join } from 'node:path';
-import { comesIn } from '../src/library/blend/newcomer';
+import { comesIn } from '../src/library/blend/incoming';
 import { laneFactsOf } from '../src/library/blend/parts';
 import { curator, CURATOR_HEADER } from '../src/contract/curators';
 import { sampleEntry } from '../src/contract/entry';
@@ -114,8 +114,8 @@ async function makeBlend(ids: ReadonlyMap<string, string>) {
   const laneOf = (of: string) => `${lanes.findIndex((lane) => lane.of === of) + 1}-demo`;
   for (const { of, patch } of lanes) {
     const entry = sampleEntry.parse(await asked(`samples/${ids.get(of)!}`));
-    const newcomer = { sampleId: entry.summary.sampleId, name: of, facts: laneFactsOf(entry)! };
-    const order = comesIn(kept.state, newcomer, laneOf(of));
+    const incoming = { sampleId: entry.summary.sampleId, name: of, facts: laneFactsOf(entry)! };
+    const order = comesIn(kept.state, incoming, laneOf(of));
     await change(`“${of}” put in`, { ...order, lane: { ...order.lane, ...patch } });
   }
   await change(mended.words, { do: 'lanes', patches: [{ laneId: laneOf(mended.of), patch: mended.patch }] });

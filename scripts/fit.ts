@@ -2,7 +2,7 @@ import { createReadStream, readFileSync, writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
 import { z } from 'zod';
-import { fitted } from '../src/core/fit/voice';
+import { fitted } from '../src/core/timeStretch/voice';
 import { encodeWave } from '../src/core/formats/encodeWave';
 import { clearHits } from '../src/core/rhythm/clearHits';
 import { measureStream } from '../src/core/measurement/measureStream';

@@ -1,7 +1,7 @@
 // @ts-check
-// Takes the pictures in docs/screenshots anew from the demo library (`npm run pictures -- ADDRESS [NAME…]`).
+// Takes the pictures in docs/screenshots again from the demo library (`npm run pictures -- ADDRESS [NAME…]`).
 // ADDRESS is that of an application that was started with its demo library and has measured it; the pictures of
-// the Bench and the Shelf settle something there, so it should be one that is made for this. That of a kept place
+// the Bench and the Shelf settle something there, so it should be one that is made for this. That of a folder
 // shows the first place that is kept there.
 import { chromium } from '@playwright/test';
 import { browserPath } from './lib/browser.mjs';
@@ -39,15 +39,15 @@ const idOf = (/** @type {string} */ start) => {
   if (!found) throw new Error(`There is no sample “${start}…”.`);
   return found.sampleId;
 };
-const order = async (/** @type {string} */ start, /** @type {unknown} */ asked) =>
-  ask(`/api/samples/${idOf(start)}/changes`, { base: null, order: asked });
+const send = async (/** @type {string} */ start, /** @type {unknown} */ command) =>
+  ask(`/api/samples/${idOf(start)}/changes`, { base: null, order: command });
 
 const browser = await chromium.launch({
   executablePath: browserPath(),
   args: ['--autoplay-policy=no-user-gesture-required'],
 });
 
-/** @param {Page} page @param {string} start @param {'Fold' | 'Line' | 'Seam' | 'Key'} view */
+/** @param {Page} page @param {string} start @param {'Fold' | 'Waveform' | 'Seam' | 'Key'} view */
 async function bench(page, start, view) {
   await page.goto(`${address}/bench/${idOf(start)}`);
   await page.getByRole('tab', { name: view }).click();
@@ -61,7 +61,10 @@ const PICTURES = {
     await page.goto(`${address}/intake`);
     await page.getByRole('row').filter({ hasText: 'Trapdoor' }).getByRole('gridcell').nth(3).click();
   },
-  'stem-sets': async (page) => page.goto(`${address}/intake/stems`),
+  'stem-sets': async (page) => {
+    await page.goto(`${address}/intake/stems`);
+    await page.getByRole('button', { name: 'Join as a set' }).first().waitFor();
+  },
   'kept-place': async (page) => {
     await page.goto(`${address}/intake/places`);
     await page
@@ -84,8 +87,8 @@ const PICTURES = {
   pack: async (page) => {
     const [{ packId }] = await ask('/api/packs');
     await page.goto(`${address}/pack/${packId}`);
-    await page.getByRole('button', { name: 'Write it' }).click();
-    await page.getByRole('link', { name: /^Fetch/ }).waitFor({ timeout: 120_000 });
+    await page.getByRole('button', { name: /^Write (pack|again)/ }).click();
+    await page.getByRole('link', { name: /^Download/ }).waitFor({ timeout: 120_000 });
     await page.getByText('Three Lanterns').first().click();
   },
   // These before the next one settles a tempo that is beside.
@@ -93,14 +96,14 @@ const PICTURES = {
     await bench(page, 'The Moth', 'Fold');
     await page.keyboard.press('5');
     await page.getByTestId('cut-seam').getByText('usual').waitFor();
-    await page.getByText('stretches that go round').waitFor();
+    await page.getByRole('region', { name: 'Finds' }).waitFor();
     for (let i = 0; i < 3; i++) await page.keyboard.press('n');
     await page.waitForTimeout(800);
   },
   'proof-sheet': async (page) => page.goto(`${address}/bench/${idOf('The Moth')}/sheet`),
   bench: async (page) => {
     const entry = await ask(`/api/samples/${idOf('The Moth')}`);
-    await order('The Moth', {
+    await send('The Moth', {
       do: 'settle',
       words: 'tempo 100.3',
       patch: { grid: { ...entry.settled.grid, tempoBpm: 100.3 } },
@@ -108,9 +111,9 @@ const PICTURES = {
     await bench(page, 'The Moth', 'Fold');
   },
   'bench-line': async (page) => {
-    await bench(page, 'Curtain Groove 96', 'Line');
+    await bench(page, 'Curtain Groove 96', 'Waveform');
     const box = await page.getByTestId('line-view').boundingBox();
-    if (!box) throw new Error('The line is not there.');
+    if (!box) throw new Error('The waveform is not there.');
     await page.mouse.move(box.x + 1, box.y + 150);
     await page.keyboard.down('Shift');
     await page.mouse.down();
@@ -123,7 +126,7 @@ const PICTURES = {
     await bench(page, 'Old Bellows, played free.wav', 'Fold');
     await page.getByRole('tab', { name: 'Grid' }).click();
   },
-  'bench-performance': async (page) => bench(page, 'Rehearsal Piano', 'Line'),
+  'bench-performance': async (page) => bench(page, 'Rehearsal Piano', 'Waveform'),
   'bench-seam': async (page) => bench(page, 'Rope Walk', 'Seam'),
   'bench-key': async (page) => {
     await bench(page, 'Curtain Groove 96', 'Key');
@@ -132,13 +135,16 @@ const PICTURES = {
   'bench-stems': async (page) => bench(page, 'Night Parade - 3', 'Fold'),
   'bench-night': async (page) => {
     await bench(page, 'Stilt Waltz', 'Fold');
-    await page.getByRole('button', { name: 'Night paper' }).click();
+    await page.getByRole('button', { name: 'Dark theme' }).click();
   },
   proof: async (page) => {
     await bench(page, 'Rope Walk', 'Fold');
     await page.getByRole('tab', { name: 'Proof' }).click();
-    await page.getByRole('button', { name: 'listen' }).nth(0).click();
-    await page.getByRole('button', { name: 'on', exact: true }).first().click();
+    await page
+      .getByRole('button', { name: /^Listen at/ })
+      .first()
+      .click();
+    await page.getByRole('group', { name: 'Check' }).getByRole('button', { name: 'on', exact: true }).click();
   },
   'shelf-traces': async (page) => {
     await page.goto(`${address}/shelf?tempo=96&key=E+minor`);
@@ -159,7 +165,8 @@ const PICTURES = {
   shelf: async (page) => {
     await page.goto(`${address}/shelf?tempo=96&key=E+minor`);
     await page.getByLabel('Search the Shelf').fill('loop 80-115');
-    await page.getByLabel('Order').selectOption('least strain');
+    await page.getByRole('combobox', { name: 'Sort' }).click();
+    await page.getByRole('option', { name: 'least strain' }).click();
     await page.getByRole('status').first().click();
     await page.waitForTimeout(1500);
     await page.keyboard.press('ArrowDown');

@@ -8,10 +8,19 @@ import { checkNode, hasProgram, installDebian, installPackages } from './lib/ins
 import { projectFolder } from './lib/project.mjs';
 import { say } from './lib/say.mjs';
 
-const PARTS = /** @type {const} */ (['format', 'lint', 'unit', 'types', 'integration', 'e2e', 'browser']);
+const PARTS = /** @type {const} */ ([
+  'format',
+  'lint',
+  'unit',
+  'types',
+  'integration',
+  'e2e',
+  'long',
+  'browser',
+]);
 /** @typedef {(typeof PARTS)[number]} Part */
-/** Measures and checks nothing: only when it is named. */
-const NAMED_ONLY = 'browser';
+/** Only when they are named: what takes minutes and seldom changes its answer (fits of weights, the whole demo library, processes that are killed, damaged files, walks through whole tasks), and what measures and checks nothing. @type {readonly string[]} */
+const NAMED_ONLY = ['long', 'browser'];
 /** @typedef {{ passed: number, failed: number }} Count */
 /** Where what a part says goes; null: where ours goes. @typedef {((text: string) => void) | null} Telling */
 
@@ -23,7 +32,7 @@ if (first === '--help') {
 }
 // `npm run test:unit -- pattern` hands the pattern on to the runner.
 const wanted = PARTS.filter((part) =>
-  first === undefined ? part !== NAMED_ONLY : part === first || rest.includes(part),
+  first === undefined ? !NAMED_ONLY.includes(part) : part === first || rest.includes(part),
 );
 const extra = rest.filter((argument) => !(/** @type {readonly string[]} */ (PARTS).includes(argument)));
 const firstOption = extra.findIndex((argument) => argument.startsWith('-'));
@@ -39,7 +48,7 @@ installPackages();
 const testFolder = join(projectFolder, 'data', 'test');
 mkdirSync(testFolder, { recursive: true });
 const bin = (/** @type {string} */ name) => join(projectFolder, 'node_modules', '.bin', name);
-// Kept places of the tests lie among temporary files.
+// Folders of the tests lie among temporary files.
 process.env.GRENTO_ROOTS = tmpdir();
 const pinned = { ...process.env, NEXT_TELEMETRY_DISABLED: '1' };
 
@@ -74,42 +83,54 @@ const one = async (check) => ((await check) ? { passed: 1, failed: 0 } : { passe
  */
 async function jest(folder, told, shard, env = {}) {
   const outputFile = join(testFolder, `jest-${folder}${shard ?? ''}.json`.replace(/[^\w.]/g, '-'));
-  rmSync(outputFile, { force: true });
+  const timesFile = outputFile.replace('.json', '.times');
+  for (const file of [outputFile, timesFile]) rmSync(file, { force: true });
   const ok = await run(
     process.execPath,
     [
-      '--experimental-vm-modules',
       '--no-warnings',
+      // Reads TypeScript as it is loaded.
+      '--import=tsx',
       join(projectFolder, 'node_modules', 'jest', 'bin', 'jest.js'),
       '--json',
       `--outputFile=${outputFile}`,
       '--silent=false',
-      ...(folder === 'tests/integration/' ? ['--runInBand'] : []),
+      ...(folder.startsWith('tests/integration/') ? ['--runInBand'] : []),
       // Patterns widen each other; a file is to match both.
       patterns.length ? `${folder}.*(${patterns.join('|')})` : folder,
       ...(shard ? [`--shard=${shard}`] : []),
       ...options,
     ],
-    env,
+    { GRENTO_SUITE_TIMES: timesFile, ...env },
     told,
   );
   if (!existsSync(outputFile)) return { passed: 0, failed: 1 };
   const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(
     readFileSync(outputFile, 'utf8'),
   );
+  for (const line of readFileSync(timesFile, 'utf8').split('\n')) if (line) times.push(JSON.parse(line));
   // A suite that does not even load has no failed tests of its own.
   return { passed: numPassedTests, failed: Math.max(numFailedTests, numFailedTestSuites, ok ? 0 : 1) };
 }
 
-/** @param {string} name @param {string[]} [settings] */
-async function freshDatabase(name, settings) {
-  const { startPostgres } = await import('./lib/postgres.mjs');
-  const { migrate } = await import('./lib/migrate.mjs');
+/** The server of this run's databases, started by who asks first. @type {ReturnType<typeof import('./lib/testCluster.mjs').startTestCluster> | null} */
+let cluster = null;
+async function databases() {
+  const { startTestCluster } = await import('./lib/testCluster.mjs');
+  // Benchmarks ask the database how long its statements took.
+  const settings = wanted.includes('browser') ? ['shared_preload_libraries=pg_stat_statements'] : [];
+  cluster ??= startTestCluster(join(testFolder, 'cluster'), settings);
+  return cluster;
+}
+
+const stopCluster = async () => (await cluster)?.stop();
+
+/** An empty folder below the one of all tests. @param {string} name */
+function emptyFolder(name) {
   const folder = join(testFolder, name);
   rmSync(folder, { recursive: true, force: true });
-  const server = await startPostgres(folder, settings);
-  await migrate(server.url);
-  return { ...server, folder };
+  mkdirSync(folder, { recursive: true });
+  return folder;
 }
 
 function needEncoders() {
@@ -149,60 +170,97 @@ const parts = {
     const [ours, lab] = [await check([]), await check(['-p', 'lab'])];
     return one(Promise.resolve(ours && lab));
   },
-  unit: (told, shard) => jest('(src|lab)/', told, shard),
-  integration: async (told, shard) => {
-    const { bundleNode } = await import('./lib/bundle.mjs');
-    await bundleNode(['src/workers/tasks.ts', 'src/workers/taskThread.ts', 'src/delivery/service.ts']);
-    const server = await freshDatabase(`integration${shard?.replace('/', '-of-') ?? ''}`);
-    try {
-      return await jest('tests/integration/', told, shard, {
-        DATABASE_URL: server.url,
-        GRENTO_LOG: join(server.folder, 'test.log'),
-      });
-    } finally {
-      server.stop();
-    }
+  unit: (told, shard) => jest('(src|lab)/(?!.*\\.long\\.)', told, shard),
+  long: async (told, shard) => {
+    const [inPages, inCore] = await Promise.all([
+      inBrowser('e2e', ['test', 'long.spec', ...extra], '40', 2, true),
+      jest('(src|lab)/.*\\.long\\.', told, shard),
+    ]);
+    const all = [
+      inPages,
+      inCore,
+      await onServer('tests/integration/.*\\.long\\.', 'integration-long', told, shard),
+    ];
+    return {
+      passed: all.reduce((sum, { passed }) => sum + passed, 0),
+      failed: all.reduce((sum, { failed }) => sum + failed, 0),
+    };
   },
-  e2e: () => inBrowser('e2e', ['test', ...extra], '40'),
-  browser: () => inBrowser('browser', ['test', '--config', 'playwright.bench.config.ts', ...extra], '400'),
+  integration: (told, shard) => onServer('tests/integration/(?!.*\\.long\\.)', 'integration', told, shard),
+  e2e: () => inBrowser('e2e', ['test', ...extra], '40', patterns.length ? 1 : 2, patterns.length > 0),
+  browser: () =>
+    inBrowser('browser', ['test', '--config', 'playwright.bench.config.ts', ...extra], '400', 1, false),
 };
 
 /**
- * Runs Playwright on the built application with a database of its own.
- * @param {string} name @param {string[]} args @param {string} largestMb @returns {Promise<Count>}
+ * Runs the tests below a folder that need the built programs and a database of their own.
+ * @param {string} folder @param {string} name @param {Telling} told @param {string | null} shard @returns {Promise<Count>}
  */
-async function inBrowser(name, args, largestMb) {
+async function onServer(folder, name, told, shard) {
+  const { bundleNode } = await import('./lib/bundle.mjs');
+  await bundleNode(['src/workers/tasks.ts', 'src/workers/taskThread.ts', 'src/delivery/service.ts']);
+  const mine = `${name}${shard?.replace('/', '_of_') ?? ''}`.replace('-', '_');
+  return jest(folder, told, shard, {
+    DATABASE_URL: await (await databases()).copy(mine),
+    GRENTO_LOG: join(emptyFolder(mine), 'test.log'),
+  });
+}
+
+/**
+ * Runs Playwright on the built application: each of its workers has servers and a database of its own.
+ * @param {string} name @param {string[]} args @param {string} largestMb @param {number} workers
+ * @param {boolean} hasLong whether long ones are among them @returns {Promise<Count>}
+ */
+async function inBrowser(name, args, largestMb, workers, hasLong) {
   const { buildWhenChanged } = await import('./lib/build.mjs');
   const { portFrom, startApplication } = await import('./lib/application.mjs');
   await buildWhenChanged();
-  // Benchmarks ask the database how long its statements took.
-  const settings = name === 'browser' ? ['shared_preload_libraries=pg_stat_statements'] : [];
-  const server = await freshDatabase(name, settings);
-  const port = await portFrom(4300);
-  const application = await startApplication({
-    url: server.url,
-    port,
-    folder: server.folder,
-    env: { GRENTO_MAX_FILE_MB: largestMb },
-    onEnd: (what, log) => say(`The ${what} process ended; see ${log}.`),
-  });
+  /** @type {{ url: string, port: number, application: Awaited<ReturnType<typeof startApplication>> }[]} */
+  const running = [];
   const report = join(testFolder, 'playwright.json');
   rmSync(report, { force: true });
   try {
+    for (let n = 1; n <= workers; n++) {
+      const url = await (await databases()).copy(`${name}_${n}`);
+      const port = await portFrom(4300 + 10 * n);
+      const application = await startApplication({
+        url,
+        port,
+        folder: emptyFolder(`${name}-${n}`),
+        env: { GRENTO_MAX_FILE_MB: largestMb, GRENTO_KIT: '1' },
+        onEnd: (what, log) => say(`The ${what} process ended; see ${log}.`),
+      });
+      running.push({ url, port, application });
+    }
     await run(bin('playwright'), args, {
-      GRENTO_ADDRESS: `http://127.0.0.1:${port}`,
-      GRENTO_BENCH_DATABASE: server.url,
+      GRENTO_ADDRESSES: running.map(({ port }) => `http://127.0.0.1:${port}`).join(' '),
+      GRENTO_BENCH_DATABASE: running[0].url,
+      ...(hasLong ? { GRENTO_LONG: 'yes' } : {}),
       PLAYWRIGHT_JSON_OUTPUT_NAME: report,
     });
     if (!existsSync(report)) return { passed: 0, failed: 1 };
-    const { stats } = JSON.parse(readFileSync(report, 'utf8'));
+    const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'));
+    if (name === 'e2e')
+      for (const suite of suites) times.push({ suite: `tests/e2e/${suite.file}`, seconds: secondsOf(suite) });
     return { passed: stats.expected + stats.flaky, failed: stats.unexpected };
   } finally {
-    await application.stop();
-    server.stop();
+    for (const { application } of running) await application.stop();
   }
 }
 
+/** How long the tests of a suite took together, s. @param {any} suite @returns {number} */
+const secondsOf = (suite) =>
+  [
+    ...(suite.suites ?? []).map(secondsOf),
+    ...(suite.specs ?? []).flatMap((/** @type {any} */ spec) =>
+      spec.tests.flatMap((/** @type {any} */ test) =>
+        test.results.map((/** @type {any} */ result) => result.duration / 1000),
+      ),
+    ),
+  ].reduce((sum, seconds) => sum + seconds, 0);
+
+/** How long each suite took. @type {import('./lib/suiteTimes.mjs').SuiteTime[]} */
+const times = [];
 const total = { passed: 0, failed: 0 };
 
 /** A part, or one of the shares of a long one. @typedef {{ part: Part, shard: string | null }} Piece */
@@ -228,7 +286,7 @@ async function work(pieces, alone) {
 }
 
 // One after the other: what installs waits for nobody.
-const inPage = wanted.includes('e2e') || wanted.includes('browser');
+const inPage = /** @type {const} */ (['e2e', 'browser', 'long']).some((part) => wanted.includes(part));
 if (inPage || wanted.includes('integration')) {
   const { needPostgres } = await import('./lib/postgres.mjs');
   needPostgres();
@@ -249,6 +307,18 @@ else {
     }));
   });
   await Promise.all([work(pieces, false), work(pieces, false)]);
+}
+await stopCluster();
+if (wanted.length > 1 && patterns.length === 0) {
+  const { keepBudgets, overBudget, readBudgets } = await import('./lib/suiteTimes.mjs');
+  times.sort((a, b) => b.seconds - a.seconds);
+  say(`\nThe longest of ${times.length} suites:`);
+  for (const { suite, seconds } of times.slice(0, 25)) say(`${seconds.toFixed(1).padStart(7)} s  ${suite}`);
+  if (process.env.GRENTO_KEEP_BUDGETS) keepBudgets(times);
+  for (const { suite, seconds, allowed } of overBudget(times, readBudgets())) {
+    say(`${suite} took ${seconds.toFixed(0)} s; its budget allows ${allowed.toFixed(0)} s in this run.`);
+    total.failed++;
+  }
 }
 say(`\n${total.passed} passed, ${total.failed} failed`);
 process.exit(total.failed === 0 ? 0 : 1);

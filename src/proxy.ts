@@ -1,4 +1,4 @@
-import { isKnownHost } from '@/server/door/hosts';
+import { isKnownHost } from '@/server/access/hosts';
 import { NextResponse, type NextRequest } from 'next/server';
 
 /**

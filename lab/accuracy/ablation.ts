@@ -1,4 +1,5 @@
 import type { Heard } from '@/core/measurement/listening';
+import type { RecordingContext } from '@/core/rhythm/recordingContext';
 import { conclude, explainRhythm } from '@/core/measurement/measure';
 import type { Measurement } from '@/core/measurement/schema';
 import { BARS } from '@/core/rhythm/bars';
@@ -39,7 +40,10 @@ export function ablate(heard: Heard): Map<string, Measurement> {
 }
 
 /** A bar by what is observed of itself. */
-const alone = (bar: BarChoice) => ({ ...bar, score: BARS.score(bar.observed) });
+const alone = (context: RecordingContext) => (bar: BarChoice) => ({
+  ...bar,
+  score: BARS.score(bar.observed, context),
+});
 
 function reranked(
   hypotheses: readonly RhythmHypothesis[],
@@ -53,14 +57,16 @@ function reranked(
     Array.from(weights, (weight, i) => (blindTo?.(LEVELS.names[i]) ? 0 : weight));
   const ranker: Ranker = {
     ...full,
-    linear: seen(full.linear),
-    hidden: linear ? [] : full.hidden.map((unit) => ({ ...unit, into: seen(unit.into) })),
+    layers: full.layers.map((layer) => ({
+      linear: seen(layer.linear),
+      hidden: linear ? [] : layer.hidden.map((unit) => ({ ...unit, into: seen(unit.into) })),
+    })),
   };
-  const score = scorerOf(ranker);
+  const score = scorerOf(ranker, hypotheses[0]?.context);
   const kept = hypotheses
     .filter((hypothesis) => !drops?.(hypothesis))
     .map((hypothesis) => {
-      const bars = spanless ? believedBars(hypothesis.bars.map(alone)) : hypothesis.bars;
+      const bars = spanless ? believedBars(hypothesis.bars.map(alone(hypothesis.context))) : hypothesis.bars;
       const ofBars = barless ? 0 : logSumExp(bars.map((bar) => bar.score));
       return { ...hypothesis, bars, bar: bars[0], score: score(hypothesis.observed) + ofBars };
     });

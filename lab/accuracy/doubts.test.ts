@@ -22,7 +22,7 @@ test('what agrees with the truth is right', () => {
   expect(judged(truth, measured)).toEqual(all);
 });
 
-test('another meter and another count of bars are wrong; where nobody knows them nothing is said', () => {
+test('another time signature and another count of bars are wrong; where nobody knows them nothing is said', () => {
   expect(judged({ ...truth, beatsPerBar: 3 }, measured).meter).toBe('wrong');
   expect(judged({ ...truth, bars: 6 }, measured).bars).toBe('wrong');
   expect(judged({ ...truth, beatsPerBar: null, bars: null }, measured)).toMatchObject({

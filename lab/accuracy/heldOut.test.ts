@@ -15,10 +15,14 @@ const own = stored as unknown as StoredWeights;
 /** Weights that find every metrical level equally good but the slowest tempi best. */
 const slow: StoredWeights = {
   ...own,
-  levels: { temperature: 1, hidden: [], observations: { tempo: [0, 1, -30] } },
+  levels: {
+    temperature: 1,
+    standard: { tempo: [0, 1] },
+    layers: [{ hidden: [], observations: { tempo: [-30] } }],
+  },
 };
 
-const { samples, rate, truth } = practicePiece(10);
+const { samples, rate, truth } = practicePiece(20);
 const recording = (id: string) => {
   const path = join(folder, `${id}.wav`);
   writeFileSync(path, encodeWave([samples], rate));

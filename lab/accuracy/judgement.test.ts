@@ -96,7 +96,7 @@ test('reliability: shares of right answers by how sure they were', () => {
     { truth, prediction: sure },
     { truth, prediction: { ...sure, bpm: 60 } },
     { truth, prediction: { ...sure, tempoSureness: 0.2 } },
-    // Two defensible tempi tell nothing of sureness, nor does what was not measured.
+    // Two defensible tempi tell nothing of confidence, nor does what was not measured.
     { truth: { ...truth, tempoAmbiguous: true }, prediction: { ...sure, bpm: 60 } },
     { truth, prediction: undefined },
   ]);

@@ -1,4 +1,5 @@
 import { pitchClassOf } from '@/core/harmony/keyNames';
+import type { Answer } from './errorsLeft';
 import type { Prediction } from './predictions';
 
 /** What both truth files say of an item, as far as it is looked at here. */
@@ -136,10 +137,10 @@ function relation(truth: { tonic: string; mode: string }, key: { tonic: string; 
 
 const BINS = [0, 0.5, 0.7, 0.8, 0.9, 0.97, 1.0001];
 
-/** Rows of a reliability table: per range of sureness the share of right answers and their number. */
-export function reliability(
-  items: readonly { truth: Truth; prediction: Prediction | undefined }[],
-): string[][] {
+type Judged = readonly { truth: Truth; prediction: Prediction | undefined }[];
+
+/** Answers with their confidences, of which it is known whether they are right. */
+export function answersOf(items: Judged): Record<'tempo' | 'key' | 'kind', Answer[]> {
   const answers = { tempo: [] as Answer[], key: [] as Answer[], kind: [] as Answer[] };
   for (const { truth, prediction } of items) {
     if (!prediction) continue;
@@ -147,27 +148,34 @@ export function reliability(
     if (truth.bpm && prediction.bpm && !ambiguous)
       answers.tempo.push({
         sureness: prediction.tempoSureness ?? 0,
-        right: tempoRight(truth, prediction.bpm),
+        isRight: tempoRight(truth, prediction.bpm),
       });
     if (truth.key && prediction.key)
-      answers.key.push({ sureness: prediction.keySureness ?? 0, right: keyRight(truth, prediction.key) });
+      answers.key.push({
+        sureness: prediction.keySureness ?? 0,
+        isRight: keyRight(truth, prediction.key),
+      });
     if (!isSong(truth))
-      answers.kind.push({ sureness: prediction.kindSureness ?? 0, right: kindRight(truth, prediction.kind) });
+      answers.kind.push({
+        sureness: prediction.kindSureness ?? 0,
+        isRight: kindRight(truth, prediction.kind),
+      });
   }
+  return answers;
+}
+
+/** Rows of a reliability table: per range of confidence the share of right answers and their number. */
+export function reliability(items: Judged): string[][] {
+  const answers = answersOf(items);
   return BINS.slice(1).map((to, i) => {
     const from = BINS[i];
     return [
       `${from.toFixed(2)} – ${Math.min(1, to).toFixed(2)}`,
       ...Object.values(answers).map((list) => {
         const inside = list.filter(({ sureness }) => sureness >= from && sureness < to);
-        const right = inside.filter((answer) => answer.right).length;
+        const right = inside.filter(({ isRight }) => isRight).length;
         return inside.length ? `${((100 * right) / inside.length).toFixed(0)} % of ${inside.length}` : '–';
       }),
     ];
   });
-}
-
-interface Answer {
-  sureness: number;
-  right: boolean;
 }

@@ -22,7 +22,7 @@ test('what is read otherwise is told by name', () => {
   expect(score.wrong.map(({ what }) => what)).toEqual(['tempo 120 for 98', 'key 9 minor for C#_min']);
 });
 
-test('a number that is taken for a tempo with some sureness, and is a year, is counted', () => {
+test('a number that is taken for a tempo with some confidence, and is a year, is counted', () => {
   expect(scoreNames([item('loop 120 bpm.wav', null, null, 'year')]).misleadingTaken).toEqual([
     'loop 120 bpm.wav',
   ]);

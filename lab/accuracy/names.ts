@@ -11,7 +11,7 @@ export interface NameScore {
   items: number;
   tempoRight: number;
   keyRight: number;
-  /** Misleading numbers (years, takes, counts) that were read as a tempo with sureness of a half or more. */
+  /** Misleading numbers (years, takes, counts) that were read as a tempo with confidence of a half or more. */
   misleadingTaken: string[];
   wrong: { name: string; what: string }[];
 }

@@ -7,9 +7,8 @@ import { mixToMono } from '@/core/signal/pcm';
 import { createResampler } from '@/core/signal/resample';
 import { randomFrom } from '@/demo/random';
 import { master } from './production';
-import { groupOf, type Truth } from './truth';
+import { NAMES, groupOf, type Truth } from './truth';
 
-const NAMES = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'];
 /** Rates are rounded to this, so that the resampler's table stays small. */
 const RATE_STEP = 50;
 
@@ -26,7 +25,7 @@ export interface Excerpt {
  * Cuts `count` excerpts out of a recording with known truth: played up to two semitones higher or lower, and
  * of long ones another stretch, or a loop of whole bars with its edges exact, rough, with pickup or tail. What
  * a corpus is made of is few pieces; other cuts of them show the same music in places and at speeds that
- * their truth follows exactly. Some are mastered anew.
+ * their truth follows exactly. Some are mastered again.
  */
 export async function cutExcerpts(truth: Truth & { path: string }, count: number): Promise<Excerpt[]> {
   const random = randomFrom(Array.from(truth.id).reduce((sum, c) => sum * 31 + c.charCodeAt(0), 7));

@@ -5,7 +5,7 @@ import { basename, dirname, join } from 'node:path';
 import type { StoredWeights, WeightsMadeBy } from '@/core/weights/weights';
 import { readTruth } from './truth';
 
-/** Options that change what comes out. */
+/** Options that change what is exported. */
 const TELLING = ['practice', 'excerpts', 'folds', 'only'] as const;
 type Values = Partial<Record<(typeof TELLING)[number] | 'seed', string>>;
 

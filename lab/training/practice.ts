@@ -1,10 +1,8 @@
 import { randomFrom } from '@/demo/random';
 import { drawForm, drawPart, type Setting } from './practiceParts';
 import { makeCanvas, makeKit, makeVoice, treat } from './practiceSounds';
-import { DRAWN_STYLES } from './practiceStyles';
-import type { Truth } from './truth';
-
-const NAMES = ['C', 'C#', 'D', 'Eb', 'E', 'F', 'F#', 'G', 'Ab', 'A', 'Bb', 'B'];
+import { DRAWN_STYLES, meterTruth } from './practiceStyles';
+import { NAMES, type Truth } from './truth';
 
 /** Longer loops are hardly ever kept as one file. */
 const LONGEST_LOOP_SECONDS = 36;
@@ -192,19 +190,16 @@ export function practicePiece(seed: number): PracticePiece {
       beatsOut.push(pre + beatTimes[index] - zero);
       if (beat === 0) downbeats.push(beatsOut[beatsOut.length - 1]);
     }
-  const quarter = beats === 7 ? bpm / 2 : bpm;
   const truth: Truth = {
     id: `P${seed}`,
     file: `practice ${seed}: ${style.name}`,
     kind: long ? 'practice song' : 'practice loop',
     variant,
-    bpm: moving ? (60 * (beatsOut.length - 1)) / (beatsOut[beatsOut.length - 1] - beatsOut[0]) : quarter,
-    bpmAlt: beats === 7 ? [bpm] : beats === 2 ? [bpm * 1.5] : null,
+    ...meterTruth(style, bpm),
+    ...(moving && { bpm: (60 * (beatsOut.length - 1)) / (beatsOut[beatsOut.length - 1] - beatsOut[0]) }),
     tempoConstant: !moving,
     beats: beatsOut,
     downbeats,
-    beatsPerBar: beats === 2 ? 6 : beats,
-    beatUnit: style.unit,
     bars,
     loopStart: long ? null : pre,
     loopEnd: long ? null : pre + loopSeconds,

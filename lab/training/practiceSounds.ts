@@ -27,7 +27,7 @@ export type DrumName =
   'kick' | 'snare' | 'rim' | 'hat' | 'open' | 'ride' | 'shaker' | 'low' | 'high' | 'crash' | 'brush';
 export type Kit = Record<DrumName, Drum>;
 
-/** A kit whose shells, skins and metals are drawn anew for every piece. */
+/** A kit whose shells, skins and metals are drawn again for every piece. */
 export function makeKit(random: () => number): Kit {
   const between = (a: number, b: number) => a + (b - a) * random();
   const falling = (from: number, to: number, glide: number, decay: number, click: number): Drum => {
@@ -89,7 +89,7 @@ export function makeKit(random: () => number): Kit {
   };
 }
 
-/** A tonal voice drawn anew: partials, attack, decay and damping. Notes are MIDI numbers. */
+/** A tonal voice drawn again: partials, attack, decay and damping. Notes are MIDI numbers. */
 export interface Voice {
   play(canvas: Canvas, at: number, midi: number, seconds: number, gain: number): void;
 }
@@ -174,7 +174,7 @@ function pitchCurve({ depth, rate: turns }: { depth: number; rate: number }, len
   });
 }
 
-/** A room, a filter and soft limiting, drawn anew. */
+/** A room, a filter and soft limiting, drawn again. */
 export function treat({ samples, rate }: Canvas, random: () => number) {
   const wet = random() < 0.6 ? 0.35 * random() : 0;
   if (wet > 0.02) addRoom(samples, rate, wet, 0.2 + 1.4 * random());

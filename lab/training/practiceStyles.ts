@@ -272,6 +272,7 @@ const STYLES: Style[] = [
   },
   {
     name: 'shuffle',
+    often: 2,
     beats: 4,
     unit: 4,
     steps: 3,
@@ -287,6 +288,7 @@ const STYLES: Style[] = [
   },
   {
     name: 'twelve eighths',
+    often: 2,
     beats: 4,
     unit: 4,
     steps: 3,
@@ -314,6 +316,7 @@ const STYLES: Style[] = [
   },
   {
     name: 'slow swing',
+    often: 3,
     beats: 4,
     unit: 4,
     steps: 3,
@@ -360,7 +363,7 @@ const STYLES: Style[] = [
   },
   {
     name: 'jig',
-    often: 2,
+    often: 4,
     beats: 2,
     unit: 8,
     steps: 3,
@@ -465,6 +468,14 @@ const STYLES: Style[] = [
     tonal: 0.6,
   },
 ];
+
+/** What truth files say of a piece of a style at so many of its beats a minute: seven eighths are counted in quarters, six in dotted ones. */
+export const meterTruth = ({ beats, unit }: Style, bpm: number) => ({
+  bpm: beats === 7 ? bpm / 2 : bpm,
+  bpmAlt: beats === 7 ? [bpm] : beats === 2 ? [bpm * 1.5] : null,
+  beatsPerBar: beats === 2 ? 6 : beats,
+  beatUnit: unit,
+});
 
 /** As many entries of each style as it is drawn often. */
 export const DRAWN_STYLES = STYLES.flatMap((style) => Array.from({ length: style.often ?? 1 }, () => style));

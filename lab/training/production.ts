@@ -73,7 +73,7 @@ function loudestOf(samples: Float32Array): number {
   return loudest;
 }
 
-/** Loud, dense and bright or dark, as finished recordings are: drawn anew. */
+/** Loud, dense and bright or dark, as finished recordings are: drawn again. */
 export function master(samples: Float32Array, rate: number, random: () => number) {
   const between = (a: number, b: number) => a + (b - a) * random();
   tilt(samples, rate, between(300, 2000), between(-6, 6));

@@ -1,6 +1,6 @@
 import { randomFrom } from '@/demo/random';
-import { logSumExp } from '@/core/weights/logSumExp';
 import type { Ranker } from '@/core/weights/weights';
+import { makeNet } from './net';
 
 /** One decision: options, each a row of observations, of which at least one is right. */
 export interface Choice {
@@ -20,6 +20,8 @@ export interface StagedChoice {
   /** Every way through the stages: the option of each stage, or -1 where it takes none; way after way. */
   ways: Int32Array;
   right: boolean[];
+  /** What is known of the whole recording, by which the weights lean one way or the other; the same for all stages. */
+  context?: readonly number[];
   /** How much the choice counts; 1 where it is not given. */
   weight?: number;
 }
@@ -35,6 +37,8 @@ export interface RankerSettings {
   hidden: number;
   /** Pull of all weights towards 0, per choice of weight 1. */
   ridge: number;
+  /** How much harder what a context adds to the weights is pulled; 1 where it is not given. */
+  contextRidge?: number;
   epochs: number;
   /**
    * Share of the observations that are hidden from each choice while it is learned from, others every time, so that
@@ -44,6 +48,11 @@ export interface RankerSettings {
 }
 
 const BATCH = 16;
+/**
+ * Of so many wrong options of the first stage a choice is learned from, others every time: a conditional logit may be
+ * fitted on a sample (McFadden 1978), and most wrong ones are wrong beyond doubt.
+ */
+const WRONG_SEEN = 40;
 
 /**
  * Fits a ranker: the share of belief (softmax over a choice's options) that goes to right options is
@@ -69,18 +78,20 @@ export function fitRanker(
  * of their beginnings cancels (Hansen & Salamon 1990).
  */
 export function together(rankers: readonly Ranker[]): Ranker {
-  const [{ mean, scale, linear }] = rankers;
+  const [{ mean, scale, layers }] = rankers;
   const n = rankers.length;
   return {
     mean,
     scale,
-    linear: Float64Array.from(linear, (_, i) => rankers.reduce((sum, one) => sum + one.linear[i], 0) / n),
-    hidden: rankers.flatMap(({ hidden }) => hidden.map((unit) => ({ ...unit, out: unit.out / n }))),
+    layers: layers.map(({ linear }, c) => ({
+      linear: Float64Array.from(
+        linear,
+        (_, i) => rankers.reduce((sum, one) => sum + one.layers[c].linear[i], 0) / n,
+      ),
+      hidden: rankers.flatMap((one) => one.layers[c].hidden.map((unit) => ({ ...unit, out: unit.out / n }))),
+    })),
   };
 }
-
-/** A pull that is smaller teaches nothing that is worth its time. */
-const LEAST_PULL = 1e-5;
 
 /** Fits the rankers of all stages together: one conditional logit over all ways through them. */
 export function fitStages(
@@ -90,15 +101,18 @@ export function fitStages(
 ): Ranker[] {
   const choices = all.filter(({ right }) => right.includes(true) && right.includes(false));
   const random = randomFrom(4711 + seed);
+  const contexts = 1 + Math.max(0, ...choices.map(({ context }) => context?.length ?? 0));
   const nets = stages.map(({ size, settings }, s) =>
     makeNet(
       choices.map(({ rows }) => rows[s]),
       size,
-      settings.hidden,
+      settings,
+      contexts,
       random,
     ),
   );
   const total = choices.reduce((sum, { weight = 1 }) => sum + weight, 0);
+  const branches = choices.map((choice) => branchesOf(choice, stages.length));
   const order = choices.map((_, i) => i);
   const { epochs } = stages[0].settings;
   const steps = epochs * Math.ceil(choices.length / BATCH);
@@ -112,18 +126,20 @@ export function fitStages(
       step++;
       let batchWeight = 0;
       for (const c of order.slice(from, from + BATCH)) {
-        const { weight = 1 } = choices[c];
+        const { weight = 1, context = [] } = choices[c];
         batchWeight += weight;
-        nets.forEach((net, s) => net.drop(stages[s].settings.dropout));
-        const seen = nets.map((net) => net.scores(net.data[c]));
+        nets.forEach((net, s) => net.drop(stages[s].settings.dropout, context));
+        const ways = someWays(branches[c], random);
+        const used = stages.map((_, s) => optionsOf(choices[c], ways, s, stages.length));
+        const seen = nets.map((net, s) => net.scores(net.data[c], used[s].options));
         const pulls = pullsOf(
           choices[c],
+          ways,
+          used.map(({ places }) => places),
           seen.map(({ scores }) => scores),
         );
         nets.forEach((net, s) => {
-          pulls[s].forEach((pull, option) => {
-            if (Math.abs(pull) > LEAST_PULL) net.learn(net.data[c], seen[s], option, weight * pull);
-          });
+          net.learn(seen[s], pulls[s], weight);
           net.learned();
         });
       }
@@ -134,173 +150,72 @@ export function fitStages(
   return nets.map((net) => net.ranker());
 }
 
+/** The ways that begin with each option of the first stage: those options of which one is right, and the others. */
+interface Branches {
+  right: number[][];
+  wrong: number[][];
+}
+
+function branchesOf({ ways, right }: StagedChoice, stages: number): Branches {
+  const byOption = new Map<number, number[]>();
+  right.forEach((_, w) => {
+    const option = ways[w * stages];
+    const branch = byOption.get(option);
+    if (branch) branch.push(w);
+    else byOption.set(option, [w]);
+  });
+  const all = [...byOption.values()];
+  const isRight = (branch: number[]) => branch.some((w) => right[w]);
+  return { right: all.filter(isRight), wrong: all.filter((branch) => !isRight(branch)) };
+}
+
+/** All ways through the right branches and through some of the wrong ones. */
+function someWays({ right, wrong }: Branches, random: () => number): number[] {
+  if (wrong.length <= WRONG_SEEN) return [...right, ...wrong].flat();
+  for (let i = 0; i < WRONG_SEEN; i++) {
+    const j = i + Math.floor(random() * (wrong.length - i));
+    [wrong[i], wrong[j]] = [wrong[j], wrong[i]];
+  }
+  return [...right, ...wrong.slice(0, WRONG_SEEN)].flat();
+}
+
+/** The options of a stage that some ways take, and of each way the place of its own among them, or -1. */
+function optionsOf({ ways }: StagedChoice, some: readonly number[], stage: number, stages: number) {
+  const options: number[] = [];
+  const places = new Int32Array(some.length);
+  // Ways that share an option follow each other.
+  for (let i = 0; i < some.length; i++) {
+    const option = ways[some[i] * stages + stage];
+    if (option >= 0 && option !== options[options.length - 1]) options.push(option);
+    places[i] = option < 0 ? -1 : options.length - 1;
+  }
+  return { options, places };
+}
+
 /** How much more belief than now each option of each stage should get: the slope of the likelihood of what is right. */
-function pullsOf({ ways, right }: StagedChoice, scores: readonly Float64Array[]): Float64Array[] {
-  const stages = scores.length;
-  const beliefs = new Float64Array(right.length);
+function pullsOf(
+  { right }: StagedChoice,
+  some: readonly number[],
+  places: readonly Int32Array[],
+  scores: readonly Float64Array[],
+): Float64Array[] {
+  const beliefs = new Float64Array(some.length);
   let top = -Infinity;
-  for (let w = 0, at = 0; w < right.length; w++) {
-    for (let s = 0; s < stages; s++, at++) if (ways[at] >= 0) beliefs[w] += scores[s][ways[at]];
-    top = Math.max(top, beliefs[w]);
+  for (let i = 0; i < some.length; i++) {
+    for (let s = 0; s < scores.length; s++) if (places[s][i] >= 0) beliefs[i] += scores[s][places[s][i]];
+    top = Math.max(top, beliefs[i]);
   }
   let sum = 0;
   let sumRight = 0;
-  for (let w = 0; w < right.length; w++) {
-    beliefs[w] = Math.exp(beliefs[w] - top);
-    sum += beliefs[w];
-    if (right[w]) sumRight += beliefs[w];
+  for (let i = 0; i < some.length; i++) {
+    beliefs[i] = Math.exp(beliefs[i] - top);
+    sum += beliefs[i];
+    if (right[some[i]]) sumRight += beliefs[i];
   }
   const pulls = scores.map(({ length }) => new Float64Array(length));
-  for (let w = 0, at = 0; w < right.length; w++) {
-    const pull = (right[w] ? beliefs[w] / Math.max(1e-300, sumRight) : 0) - beliefs[w] / sum;
-    for (let s = 0; s < stages; s++, at++) if (ways[at] >= 0) pulls[s][ways[at]] += pull;
+  for (let i = 0; i < some.length; i++) {
+    const pull = (right[some[i]] ? beliefs[i] / Math.max(1e-300, sumRight) : 0) - beliefs[i] / sum;
+    for (let s = 0; s < scores.length; s++) if (places[s][i] >= 0) pulls[s][places[s][i]] += pull;
   }
   return pulls;
-}
-
-interface NetRows {
-  rows: number;
-  flat: Float32Array;
-}
-interface NetScores {
-  scores: Float64Array;
-  active: Float64Array;
-}
-
-/** A linear score with `hidden` tanh units beside it, fitted by Adam (Kingma & Ba 2015) on standardised rows. */
-function makeNet(rowsOfChoices: readonly Float32Array[], size: number, hidden: number, random: () => number) {
-  const { mean, scale } = standardOf(rowsOfChoices, size);
-  const data = rowsOfChoices.map((own) => {
-    const flat = new Float32Array(own.length);
-    for (let at = 0, i = 0; at < own.length; at++, i = i + 1 < size ? i + 1 : 0)
-      flat[at] = (own[at] - mean[i]) * scale[i];
-    return { rows: own.length / size, flat };
-  });
-  // One list of parameters: linear, hidden inputs, biases, outputs.
-  const count = size + hidden * (size + 2);
-  const parameters = new Float64Array(count);
-  const biasAt = size + hidden * size;
-  const outAt = biasAt + hidden;
-  for (let i = size; i < biasAt; i++)
-    parameters[i] = ((random() + random() + random() - 1.5) * 1.2) / Math.sqrt(size);
-  for (let h = 0; h < hidden; h++) parameters[outAt + h] = (random() - 0.5) * 0.4;
-  // What is hidden counts nothing, what is seen as much more. `seen` are the parameters under that.
-  const mask = new Float64Array(size).fill(1);
-  const seen = new Float64Array(count);
-  const ofChoice = new Float64Array(count);
-  const gradient = new Float64Array(count);
-  const momentum = new Float64Array(count);
-  const square = new Float64Array(count);
-
-  return {
-    data,
-    /** Hides a share of the observations from the next choice. */
-    drop(share: number) {
-      if (share > 0) for (let i = 0; i < size; i++) mask[i] = random() < share ? 0 : 1 / (1 - share);
-      seen.set(parameters);
-      for (let p = 0, i = 0; p < biasAt; p++, i = i + 1 < size ? i + 1 : 0) seen[p] *= mask[i];
-    },
-    /** Scores of all rows of a choice, and what the hidden units answered to each. */
-    scores({ rows, flat }: NetRows): NetScores {
-      const scores = new Float64Array(rows);
-      const active = new Float64Array(rows * hidden);
-      for (let r = 0; r < rows; r++) {
-        const from = r * size;
-        let sum = 0;
-        for (let i = 0; i < size; i++) sum += seen[i] * flat[from + i];
-        for (let h = 0, p = size; h < hidden; h++) {
-          let input = seen[biasAt + h];
-          for (let i = 0; i < size; i++, p++) input += seen[p] * flat[from + i];
-          const answer = Math.tanh(input);
-          active[r * hidden + h] = answer;
-          sum += seen[outAt + h] * answer;
-        }
-        scores[r] = sum;
-      }
-      return { scores, active };
-    },
-    learn({ flat }: NetRows, { active }: NetScores, row: number, pull: number) {
-      const from = row * size;
-      for (let i = 0; i < size; i++) ofChoice[i] += pull * flat[from + i];
-      for (let h = 0, p = size; h < hidden; h++) {
-        const answer = active[row * hidden + h];
-        ofChoice[outAt + h] += pull * answer;
-        const back = pull * seen[outAt + h] * (1 - answer * answer);
-        ofChoice[biasAt + h] += back;
-        for (let i = 0; i < size; i++, p++) ofChoice[p] += back * flat[from + i];
-      }
-    },
-    /** Ends a choice. */
-    learned() {
-      for (let p = 0, i = 0; p < biasAt; p++, i = i + 1 < size ? i + 1 : 0)
-        gradient[p] += ofChoice[p] * mask[i];
-      for (let p = biasAt; p < count; p++) gradient[p] += ofChoice[p];
-      ofChoice.fill(0);
-    },
-    step(step: number, rate: number, shrink: number) {
-      for (let i = 0; i < count; i++) {
-        const slope = gradient[i] - shrink * parameters[i];
-        gradient[i] = 0;
-        momentum[i] = 0.9 * momentum[i] + 0.1 * slope;
-        square[i] = 0.999 * square[i] + 0.001 * slope * slope;
-        const m = momentum[i] / (1 - 0.9 ** step);
-        const v = square[i] / (1 - 0.999 ** step);
-        parameters[i] += (rate * m) / (Math.sqrt(v) + 1e-6);
-      }
-    },
-    ranker: (): Ranker => ({
-      mean,
-      scale,
-      linear: parameters.slice(0, size),
-      hidden: Array.from({ length: hidden }, (_, h) => ({
-        into: parameters.slice(size + h * size, size + (h + 1) * size),
-        bias: parameters[biasAt + h],
-        out: parameters[outAt + h],
-      })),
-    }),
-  };
-}
-
-/** Mean of each observation, and one over its spread about the mean of its choice. */
-function standardOf(rowsOfChoices: readonly Float32Array[], size: number) {
-  const mean = new Float64Array(size);
-  const within = new Float64Array(size);
-  let rowCount = 0;
-  for (const rows of rowsOfChoices) {
-    const count = rows.length / size;
-    const own = new Float64Array(size);
-    for (let at = 0, i = 0; at < rows.length; at++, i = i + 1 < size ? i + 1 : 0) own[i] += rows[at] / count;
-    for (let at = 0, i = 0; at < rows.length; at++, i = i + 1 < size ? i + 1 : 0)
-      within[i] += (rows[at] - own[i]) ** 2 / count;
-    for (let i = 0; i < size; i++) mean[i] += own[i] * count;
-    rowCount += count;
-  }
-  for (let i = 0; i < size; i++) mean[i] /= Math.max(1, rowCount);
-  const choices = rowsOfChoices.filter(({ length }) => length > 0).length;
-  // A floor, so that an observation that hardly ever differs does not get an enormous weight.
-  const scale = within.map((sum) => 1 / Math.max(0.05, Math.sqrt(sum / Math.max(1, choices))));
-  return { mean, scale };
-}
-
-/** Scores that options got, and which of them are right. */
-export interface Judged {
-  scores: number[];
-  right: boolean[];
-}
-
-/**
- * The temperature under which beliefs of held-out decisions fit best: the likelihood of what is right is
- * largest (temperature scaling, Guo et al. 2017).
- */
-export function fitTemperature(decisions: readonly Judged[]): number {
-  const usable = decisions.filter(({ right }) => right.includes(true));
-  const loss = (temperature: number) =>
-    usable.reduce((sum, { scores, right }) => {
-      const tempered = scores.map((score) => score / temperature);
-      return sum + logSumExp(tempered) - logSumExp(tempered.filter((_, o) => right[o]));
-    }, 0);
-  let best = 1;
-  for (let temperature = 0.5; temperature < 6; temperature *= 1.04)
-    if (loss(temperature) < loss(best)) best = temperature;
-  return usable.length ? best : 1;
 }

@@ -4,18 +4,22 @@ import { SPANS } from '@/core/rhythm/spans';
 import { randomFrom } from '@/demo/random';
 import { scorerOf, toStored, type Ranker } from '@/core/weights/weights';
 import { logSumExp } from '@/core/weights/logSumExp';
-import {
-  fitStages,
-  fitTemperature,
-  together,
-  type Judged,
-  type RankerSettings,
-  type StagedChoice,
-} from './ranker';
-import { feltSizeOf, groupOf, isFree, type Origin, type Truth } from './truth';
+import { fitStages, together, type RankerSettings, type StagedChoice } from './ranker';
+import { fitTemperature, type Judged } from './temperature';
+import { feltSizeOf, groupOf, isFree, isOfAnyLevel, type Origin, type Truth } from './truth';
 
 /** What counts less than a recording: practice pieces are many and simple, excerpts are like each other. */
 const SHARES: Record<Origin, number> = { recording: 1, excerpt: 0.3, practice: 0.3 };
+/** Songs are fewer than loops and no two alike; but for accompaniments, which one programme plays. */
+const SONG_SHARE = 2.5;
+const ACCOMPANIMENT_SHARE = 0.7;
+const ACCOMPANIMENTS = ['style', 'styles'];
+
+function shareOf({ kind, source }: Truth, origin: Origin): number {
+  if (origin !== 'recording' || kind !== 'song') return SHARES[origin];
+  return ACCOMPANIMENTS.includes(source ?? '') ? ACCOMPANIMENT_SHARE : SONG_SHARE;
+}
+
 const WRONG_KEPT = 24;
 /** Fits from different beginnings whose scores are averaged; a third tells no more. */
 const MEMBERS = 2;
@@ -24,9 +28,9 @@ const RHYTHM_STAGES = ['levels', 'bars', 'spans'] as const;
 type RhythmStage = (typeof RHYTHM_STAGES)[number];
 const WEIGHINGS = { levels: LEVELS, bars: BARS, spans: SPANS };
 export const RHYTHM_SETTINGS: Record<RhythmStage, RankerSettings> = {
-  levels: { hidden: 8, ridge: 3, epochs: 12, dropout: 0.15 },
-  bars: { hidden: 6, ridge: 2, epochs: 12, dropout: 0.15 },
-  spans: { hidden: 0, ridge: 1, epochs: 12, dropout: 0 },
+  levels: { hidden: 12, ridge: 8, epochs: 12, dropout: 0.25, contextRidge: 2 },
+  bars: { hidden: 6, ridge: 5, epochs: 12, dropout: 0.2, contextRidge: 2 },
+  spans: { hidden: 0, ridge: 2, epochs: 12, dropout: 0, contextRidge: 2 },
 };
 
 interface BarOption {
@@ -47,6 +51,10 @@ export interface RhythmItem {
   kind: string;
   group: string;
   origin: Origin;
+  /** What is known of the whole recording. */
+  context?: number[];
+  /** How much it counts beside others. */
+  share: number;
   levels: LevelOption[];
   /** What is observed of all levels, of all their bars and of all spans of these: row after row, there are very many. */
   rows: Record<RhythmStage, Float32Array>;
@@ -57,13 +65,16 @@ export interface RhythmItem {
 }
 export interface RhythmModel {
   rankers: Record<RhythmStage, Ranker>;
-  score: Record<RhythmStage, (x: Float32Array) => number>;
+  score: (context?: readonly number[]) => Record<RhythmStage, (x: Float32Array) => number>;
 }
 
 export function observeRhythm(truth: Truth, hypotheses: RhythmHypothesis[], origin: Origin): RhythmItem {
-  const tempi = [truth.bpm!, ...(truth.bpmAlt ?? [])];
   const size = feltSizeOf(truth);
-  const closeness = hypotheses.map((hypothesis) => judgeLevel(hypothesis, truth, tempi));
+  const truths = isOfAnyLevel(truth) ? metricalLevels(truth) : [truth];
+  const tempi = truths.flatMap(({ bpm, bpmAlt }) => [bpm!, ...(bpmAlt ?? [])]);
+  const closeness = hypotheses.map((hypothesis) =>
+    Math.max(...truths.map((one) => judgeLevel(hypothesis, one, [one.bpm!, ...(one.bpmAlt ?? [])]))),
+  );
   // Where a lattice is exact, one that is merely near is not right.
   const exact = closeness.includes(2);
   // Of what is not a recording's wrong options a sample does: a conditional logit may be fitted on one (McFadden 1978).
@@ -103,6 +114,8 @@ export function observeRhythm(truth: Truth, hypotheses: RhythmHypothesis[], orig
     kind: `${truth.kind}/${truth.variant ?? truth.source}`,
     group: groupOf(truth),
     origin,
+    share: shareOf(truth, origin),
+    context: [...hypotheses[0].context],
     levels,
     rows: {
       levels: joined(kept, LEVELS.names.length),
@@ -124,8 +137,30 @@ function tempoRightness(bpm: number, tempi: readonly number[]) {
   return { acc1: near(1), acc2: [1, 2, 3, 1 / 2, 1 / 3].some(near) };
 }
 
+/** The same beats on every level that they may be felt on: twice, half, three times and a third as fast. */
+function metricalLevels(truth: Truth): Truth[] {
+  const beats = truth.beats ?? [];
+  const divided = (by: number) =>
+    beats.flatMap((beat, k) => {
+      const next = beats[k + 1] ?? beat;
+      return next > beat ? Array.from({ length: by }, (_, i) => beat + ((next - beat) * i) / by) : [beat];
+    });
+  const every = (n: number) =>
+    Array.from({ length: n }, (_, phase) => beats.filter((_, k) => k % n === phase));
+  const at = (factor: number, beats: number[]): Truth => ({ ...truth, bpm: truth.bpm! * factor, beats });
+  return [
+    truth,
+    ...[2, 3].map((by) => at(by, divided(by))),
+    ...[2, 3].flatMap((n) => every(n).map((some) => at(1 / n, some))),
+  ];
+}
+
 /** 2: exact in tempo and place; 1: near in both; 0: wrong. */
-function judgeLevel({ bpm, beats, steady }: RhythmHypothesis, truth: Truth, tempi: number[]): number {
+function judgeLevel(
+  { bpm, beats, steady }: RhythmHypothesis,
+  truth: Truth,
+  tempi: readonly number[],
+): number {
   const off = Math.min(...tempi.map((tempo) => Math.abs(bpm / tempo - 1)));
   if (off > 0.04) return 0;
   if (!truth.beats?.length) return off < 0.002 ? 2 : 1;
@@ -147,7 +182,15 @@ function joined(options: readonly { observed: ArrayLike<number> }[], size: numbe
 }
 
 /** All ways to choose a level, a bar on it and, where its bounds are known, a span of such bars. */
-export function waysThrough({ levels, rows, hasBars, hasSpan, free, origin }: RhythmItem): StagedChoice {
+export function waysThrough({
+  levels,
+  rows,
+  hasBars,
+  hasSpan,
+  free,
+  share,
+  context,
+}: RhythmItem): StagedChoice {
   const spanned = hasSpan && !free;
   // Where the right bounds are not among the spans, the right bar with any of them is right.
   const hasRightSpan = levels.some(({ bars }) => bars.some(({ spans }) => spans.includes(true)));
@@ -176,7 +219,8 @@ export function waysThrough({ levels, rows, hasBars, hasSpan, free, origin }: Rh
     rows: RHYTHM_STAGES.map((stage) => rows[stage]),
     ways: Int32Array.from(ways),
     right,
-    weight: SHARES[origin],
+    context,
+    weight: share,
   };
 }
 
@@ -198,7 +242,14 @@ export function fitRhythm(
 
 export function rhythmModel(rankers: RhythmModel['rankers']): RhythmModel {
   const { spans, bars, levels } = rankers;
-  return { rankers, score: { spans: scorerOf(spans), bars: scorerOf(bars), levels: scorerOf(levels) } };
+  return {
+    rankers,
+    score: (context) => ({
+      spans: scorerOf(spans, context),
+      bars: scorerOf(bars, context),
+      levels: scorerOf(levels, context),
+    }),
+  };
 }
 
 export interface Verdict {
@@ -210,13 +261,14 @@ export interface Verdict {
   label: string;
   /** Nats of surprise at the right level, and at the right level and bar; null where none is right. */
   surprise: { level: number | null; bar: number | null };
-  /** For the sureness of tempi; and of bars, where the level is right and bars are known. */
+  /** For the confidence of tempi; and of bars, where the level is right and bars are known. */
   judged: Judged;
   judgedBars: Judged | null;
 }
 
 /** The score of every level, of each of its bars with their spans, and of these spans, as the engine has them. */
-function scoresOf({ levels, rows, free }: RhythmItem, { score }: RhythmModel) {
+function scoresOf({ levels, rows, free, context }: RhythmItem, model: RhythmModel) {
+  const score = model.score(context);
   const next = Object.fromEntries(
     RHYTHM_STAGES.map((stage) => {
       const size = WEIGHINGS[stage].names.length;

@@ -5,7 +5,8 @@ import { observeKind, ONESHOT } from '@/core/measurement/kind';
 import type { Heard } from '@/core/measurement/listening';
 import type { RhythmHypothesis } from '@/core/rhythm/hypotheses';
 import { LONGEST_LOOP_SECONDS } from '@/core/rhythm/spans';
-import { fitRanker, fitTemperature, together, type Choice, type Judged, type RankerSettings } from './ranker';
+import { fitRanker, together, type Choice, type RankerSettings } from './ranker';
+import { fitTemperature, type Judged } from './temperature';
 import { scorerOf, toStored, type Ranker } from '@/core/weights/weights';
 import { groupOf, type Origin, type Truth } from './truth';
 

@@ -12,7 +12,7 @@ const MINUTES = 3;
 const idOf = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 
 /**
- * How fast eight lanes of three minutes are mixed: loops that go round, and songs that are stretched and shifted from end to
+ * How fast eight lanes of three minutes are mixed: loops that loop, and songs that are stretched and shifted from end to
  * end, all of it, on one core. Prints × real time.
  */
 export function benchBlend(audio: readonly Float32Array[]): void {

@@ -5,7 +5,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 const PAUSES = [200, 1000, 3000, 10_000, 30_000];
 
 /**
- * Counts how often something died lately, for growing pauses before it is started again; what ran well for a while begins anew. It is
+ * Counts how often something died lately, for growing pauses before it is started again; what ran well for a while begins again. It is
  * never given up: one part that cannot run does not take the others with it.
  * @param {() => number} [now]
  */

@@ -60,7 +60,11 @@ export async function startApplication({ url, port, folder, env = {}, onEnd }) {
     ...reach,
     GRENTO_HASTY: 'yes',
   });
-  start('web', [join(projectFolder, 'scripts', 'lib', 'web.mjs'), String(port)], reach);
+  start('web', [join(projectFolder, 'scripts', 'lib', 'web.mjs'), String(port)], {
+    ...reach,
+    // By it the demo library is sent in.
+    GRENTO_ADDRESS: `http://127.0.0.1:${port}`,
+  });
   await waitForPort(port, env.GRENTO_HOST);
   return {
     async stop() {

@@ -25,7 +25,7 @@ export async function buildWhenChanged() {
   await bundleNode([
     'src/workers/tasks.ts',
     'src/workers/taskThread.ts',
-    'src/workers/door.ts',
+    'src/workers/gate.ts',
     'scripts/demo.ts',
     'src/delivery/service.ts',
   ]);

@@ -1,5 +1,6 @@
 // @ts-check
 import { join } from 'node:path';
+import { connected } from './databases.mjs';
 import { projectFolder } from './project.mjs';
 
 /** What processes that start at once wait for: only one of them brings the schema up to date. */
@@ -13,10 +14,7 @@ const LOCK = 7_340;
  */
 export async function migrate(url, target) {
   const { default: Postgrator } = await import('postgrator');
-  const { default: pg } = await import('pg');
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  try {
+  return connected(url, async (client) => {
     await client.query('begin');
     await client.query('select pg_advisory_xact_lock($1)', [LOCK]);
     const postgrator = new Postgrator({
@@ -28,7 +26,5 @@ export async function migrate(url, target) {
     const steps = await postgrator.migrate(target);
     await client.query('commit');
     return steps.length;
-  } finally {
-    await client.end();
-  }
+  });
 }

@@ -32,8 +32,8 @@ near.addSubnet('fe80::', 10, 'ipv6');
 /** So long a sender that was refused may go on sending, to hear why, ms. */
 const HEARS_IN = 10_000;
 
-const { createDoor } = await import(pathToFileURL(join(projectFolder, 'build', 'door.mjs')).href);
-const door = createDoor();
+const { createGate } = await import(pathToFileURL(join(projectFolder, 'build', 'gate.mjs')).href);
+const door = createGate();
 const app = next({ dev: false, dir: projectFolder, hostname: host, port });
 await app.prepare();
 const handle = app.getRequestHandler();

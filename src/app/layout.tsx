@@ -7,7 +7,7 @@ import './globals.css';
 
 export const metadata: Metadata = {
   title: 'Grento',
-  description: 'A measuring instrument and catalogue for sample library curators',
+  description: 'Measure, check, tag and reuse samples',
 };
 
 export default async function Layout({ children }: { children: ReactNode }) {

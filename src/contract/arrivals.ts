@@ -13,7 +13,7 @@ export type AnnouncedFile = z.infer<typeof announcedFile>;
 const whereHere = z.enum(['library', 'bin']);
 export type WhereHere = z.infer<typeof whereHere>;
 
-/** What is here of an announced file: all of it, or the first so many bytes; or why it will not be taken in. */
+/** What is here of an announced file: all of it, or the first so many bytes; or why it will not be imported. */
 const knownFile = z.object({
   here: whereHere.nullable(),
   /** The sample that came from it, where it is here. */
@@ -28,7 +28,7 @@ export type KnownFiles = z.infer<typeof knownFiles>;
 export const takenIn = z.object({
   /** null: an archive, whose files become samples. */
   sampleId: z.uuid().nullable(),
-  /** `in the bin`: nothing was taken in; the sample that came from these bytes lies there, with its work. */
+  /** `in the bin`: nothing was imported; the sample that came from these bytes lies there, with its work. */
   outcome: z.enum(['new', 'duplicate', 'already here', 'in the bin', 'unpacking']),
   /** Name of the sample that has the same bytes. */
   sameAs: z.string().nullable(),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { keyValue } from '@/core/harmony/keyValue';
 import { gridValue, meterValue } from '@/core/rhythm/grid';
-import { patchOf, steppedName, steppedOf } from './stepped';
+import { patchOf, documentName, documentOf } from './documents';
 
 /** More lanes are refused: nobody hears them apart, and all of them are fitted. */
 export const MOST_LANES = 12;
@@ -70,13 +70,13 @@ export type Lane = z.infer<typeof lane>;
 export type LaneInput = z.input<typeof lane>;
 
 /** What becomes of the tempo and the key when a sample is put in. */
-export const CUSTOMS = ['the first sets it', 'the tempo stays', 'the newcomer’s is taken'] as const;
-export type Custom = (typeof CUSTOMS)[number];
+export const TEMPO_POLICIES = ['the first sets it', 'the tempo stays', 'the newcomer’s is taken'] as const;
+export type TempoPolicy = (typeof TEMPO_POLICIES)[number];
 
 /** Several samples on one ruler of bars. Beat 0 of its grid is the first of bar 1. */
 export const blend = z.object({
-  name: steppedName,
-  custom: z.enum(CUSTOMS).default('the first sets it'),
+  name: documentName,
+  custom: z.enum(TEMPO_POLICIES).default('the first sets it'),
   /** The lane whose tempo and key it has. */
   lead: z.string().max(40).nullable().default(null),
   /** Of its felt beats; null before anything has set it. */
@@ -91,7 +91,9 @@ export const blend = z.object({
     .max(64)
     .default([]),
   lanes: z.array(lane).max(MOST_LANES).default([]),
-  /** Bars that go round, the last one included; null: all of it. */
+  /** It ends after so many bars, whatever goes on; null: where its lanes end. */
+  endBars: z.int().min(1).max(MOST_BARS).nullable().default(null),
+  /** Bars that loop, the last one included; null: all of it. */
   round: z
     .object({ from: z.int().min(1).max(MOST_BARS), to: z.int().min(1).max(MOST_BARS) })
     .nullable()
@@ -102,14 +104,14 @@ export type Blend = z.infer<typeof blend>;
 /** A round of all bars, however many there will be. */
 export const ALL_BARS = { from: 1, to: MOST_BARS } as const;
 
-/** One with nothing in it; all of it goes round. */
+/** One with nothing in it; all of it loops. */
 export const emptyBlend = (name: string): Blend => blend.parse({ name, round: ALL_BARS });
 
-/** A lane as the others are put in: a loop goes round until the others end. */
+/** A lane as the others are put in: a loop loops until the others end. */
 export const newLane = (one: LaneInput): Lane => lane.parse(one);
 
 /** A blend as it is kept. */
-export const keptBlend = steppedOf(blend);
+export const keptBlend = documentOf(blend);
 export type KeptBlend = z.infer<typeof keptBlend>;
 
 /** A row of the list of blends. */

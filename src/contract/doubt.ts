@@ -18,11 +18,12 @@ export const NEED_SORTS = [
   'to join',
   'meter in doubt',
   'bars in doubt',
+  'measured anew',
 ] as const;
 export type NeedSort = (typeof NEED_SORTS)[number];
 
 /** Sorts that say that something useful waits; all others say that a value may be wrong. */
-const TO_DO: readonly NeedSort[] = ['not trimmed', 'alike', 'to join'];
+const TO_DO: readonly NeedSort[] = ['not trimmed', 'alike', 'to join', 'measured anew'];
 export const DOUBT_SORTS = NEED_SORTS.filter((sort) => !TO_DO.includes(sort));
 export const TO_DO_SORTS = NEED_SORTS.filter((sort) => TO_DO.includes(sort));
 
@@ -57,6 +58,18 @@ const reason = z.discriminatedUnion('code', [
   z.object({ code: z.literal('tempo moves'), wanderMs: z.number() }),
   /** Positive: hits are late. */
   z.object({ code: z.literal('grid is beside'), medianMs: z.number() }),
+  /** What a newer engine measures where something else is settled; null: nothing is settled. */
+  z.object({
+    code: z.literal('newer tempo'),
+    saysBpm: z.number(),
+    bpm: z.number().nullable(),
+    sureness: z.number(),
+  }),
+  z.object({ code: z.literal('newer meter'), says: meter, sureness: z.number() }),
+  /** Negative: it says that the one is earlier. */
+  z.object({ code: z.literal('newer one'), apartMs: z.number(), sureness: z.number() }),
+  /** null: no key. */
+  z.object({ code: z.literal('newer key'), says: key.nullable(), key: key.nullable(), sureness: z.number() }),
   z.object({ code: z.literal('drifts') }),
   z.object({ code: z.literal('not trimmed') }),
   z.object({ code: z.literal('may be a stem'), set: z.string() }),
@@ -90,6 +103,10 @@ const SORTS: Record<Reason['code'], NeedSort> = {
   'grid leans': 'does not fit',
   'tempo moves': 'does not fit',
   'grid is beside': 'does not fit',
+  'newer tempo': 'measured anew',
+  'newer meter': 'measured anew',
+  'newer one': 'measured anew',
+  'newer key': 'measured anew',
   drifts: 'drifts',
   'not trimmed': 'not trimmed',
   'may be a stem': 'to join',

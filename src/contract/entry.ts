@@ -7,8 +7,8 @@ import { curator } from './curators';
 import { settledState } from './settled';
 
 /** How far a sample has come. */
-export const STANDINGS = ['arrived', 'measured', 'proved', 'saved'] as const;
-export type Standing = (typeof STANDINGS)[number];
+export const STATUSES = ['arrived', 'measured', 'proved', 'saved'] as const;
+export type Status = (typeof STATUSES)[number];
 
 /** The measuring of a sample that waits or runs. */
 const measuringProgress = z.object({
@@ -22,6 +22,13 @@ const PROOF_STATES = ['current', 'lost'] as const;
 const proofState = z.enum(PROOF_STATES);
 export type ProofState = z.infer<typeof proofState>;
 
+/** How a sample is brought to a target, where somebody chose; `target` as `targetKey` writes it. */
+const targetChoice = z.object({
+  target: z.string(),
+  level: z.number().nullable(),
+  semitones: z.number().nullable(),
+});
+
 /** One row of the Intake or the Shelf. */
 export const sampleSummary = z.object({
   sampleId: z.uuid(),
@@ -32,7 +39,7 @@ export const sampleSummary = z.object({
   arrivedAs: z.string().nullable(),
   folder: z.string(),
   kind: sampleKind.nullable(),
-  standing: z.enum(STANDINGS),
+  standing: z.enum(STATUSES),
   /** Why a value of it may be wrong. */
   doubts: z.array(doubt),
   /** What waits to be done with it. */
@@ -57,6 +64,8 @@ export const sampleSummary = z.object({
   keyMode: z.enum(['major', 'minor']).nullable(),
   keySureness: z.number().nullable(),
   tuningCents: z.number().nullable(),
+  /** It has no lasting pitch: no target transposes it. */
+  toneless: z.boolean(),
   rating: z.number().nullable(),
   proof: proofState.nullable(),
   tags: z.array(z.object({ facet: z.string(), value: z.string() })),
@@ -64,6 +73,7 @@ export const sampleSummary = z.object({
   /** The stem set that it belongs to, or is proposed for. */
   stemSet: z.object({ setId: z.uuid(), name: z.string(), state: z.enum(['proposed', 'joined']) }).nullable(),
   measuring: measuringProgress.nullable(),
+  choices: z.array(targetChoice),
   /** The sample that it was made from. */
   parent: z.object({ sampleId: z.uuid(), name: z.string() }).nullable(),
 });
@@ -137,7 +147,7 @@ export const sampleEntry = z.object({
   readings: z.array(storedReading),
   settled: settledState,
   sequence: z.number().nullable(),
-  /** The step that undo takes back, and what is settled then. */
+  /** The step that undo undoes, and what is settled then. */
   undo: z.object({ words: z.string(), settled: settledState }).nullable(),
   /** The step that redo does again, and what is settled then. */
   redo: z.object({ words: z.string(), settled: settledState }).nullable(),

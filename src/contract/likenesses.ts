@@ -18,6 +18,6 @@ export type AlikePair = z.infer<typeof alikePair>;
 export const likenessChange = z.object({
   a: z.uuid(),
   b: z.uuid(),
-  /** `merge`: b's tags, note and readings go to a, and b to the bin; `open`: the decision is taken back. */
+  /** `merge`: b's tags, note and readings go to a, and b to the bin; `open`: the decision is undone. */
   do: z.enum(['merge', 'keep apart', 'swap and merge', 'open']),
 });

@@ -3,13 +3,13 @@ import { differences } from '@/core/recipes/differences';
 import { blend } from './blend';
 import { AUDIO_FORMATS } from '@/core/recipes/recipe';
 
-/** What comes out of a blend as audio. */
+/** What is exported of a blend as audio. */
 export const outcome = z.discriminatedUnion('what', [
   z.object({ what: z.literal('mix') }),
   z.object({ what: z.literal('lane'), laneId: z.string(), name: z.string() }),
   z.object({ what: z.literal('click'), countInBars: z.int().min(0).max(8) }),
 ]);
-export type Outcome = z.infer<typeof outcome>;
+export type MixExport = z.infer<typeof outcome>;
 
 /** What is asked of a blend: which outcomes, and how they are written. */
 export const mixRequest = z.object({

@@ -7,6 +7,12 @@ import { VERDICTS } from './entry';
 import { tempoRange } from './settings';
 import { settledState } from './settled';
 
+/** Screens that steps are made on; each undoes its own. */
+const STEP_SCREENS = ['intake', 'shelf', 'bench', 'blend'] as const;
+export type StepScreen = (typeof STEP_SCREENS)[number];
+/** null: of none, as what a script does. */
+export const stepScreen = z.enum(STEP_SCREENS).nullable().default(null);
+
 /** A sample and the revision of it that was seen; a change to another one is refused. `base` null: whatever it is. */
 const target = z.object({ sampleId: z.uuid(), base: z.int().positive().nullable() });
 export type Target = z.infer<typeof target>;
@@ -37,7 +43,7 @@ const proveOrder = z.object({
   heard: z.array(z.object({ label: z.string(), verdict: z.enum(VERDICTS).nullable() })).max(50),
 });
 
-/** Along the revisions of a sample; what somebody else did is taken back only when that is meant. */
+/** Along the revisions of a sample; what somebody else did is undone only when that is meant. */
 const undoOrder = z.object({ do: z.literal('undo'), evenForeign: z.boolean().default(false) });
 const redoOrder = z.object({ do: z.literal('redo') });
 const returnOrder = z.object({ do: z.literal('return'), sequence: z.int().positive() });
@@ -96,6 +102,8 @@ const measureOrder = z.object({
   do: z.literal('measure'),
   range: tempoRange.nullable(),
   meter: meterValue.nullable(),
+  /** With the tempo that most of them agree on as one that somebody says. */
+  together: z.boolean().default(false),
 });
 
 /** How many samples one request may name; longer lists go in several that share a step. */
@@ -106,6 +114,7 @@ export const bulkRequest = z.object({
   targets: z.array(target).min(1).max(BULK_AT_ONCE),
   /** The step that these belong to, by its sender's id for it; null: one of their own. */
   step: z.uuid().nullable().default(null),
+  screen: stepScreen,
 });
 type BulkRequest = z.input<typeof bulkRequest>;
 export type BulkAction = BulkRequest['order'];
@@ -127,7 +136,7 @@ export type BulkResult = z.infer<typeof bulkResult>;
 export const bulkUndone = z.object({
   words: z.string(),
   undone: z.number(),
-  /** Samples of the step that are not taken back yet: asked again, it goes on with them. */
+  /** Samples of the step that it was not done to yet: asked again, it goes on with them. */
   left: z.number(),
   /** The samples that were changed, each with the revision that it has again. */
   made: z.array(target),
@@ -135,10 +144,10 @@ export const bulkUndone = z.object({
 });
 export type BulkUndone = z.infer<typeof bulkUndone>;
 
-/** The newest step that can be taken back, with who made it. */
-export const bulkSteps = z.object({
-  undo: z.object({ stepId: z.number(), words: z.string(), madeBy: z.string().nullable() }).nullable(),
-});
+const step = z.object({ stepId: z.number(), words: z.string(), madeBy: z.string().nullable() });
+
+/** The newest step of a screen that can be undone, and the one that can be redone, with who made them. */
+export const bulkSteps = z.object({ undo: step.nullable(), redo: step.nullable() });
 export type BulkSteps = z.infer<typeof bulkSteps>;
 
 /** Proofs of several samples by their figures alone. */

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { keyValue } from '@/core/harmony/keyValue';
 import { BLEND_TEMPI } from './blend';
 import { AUDIO_FORMATS } from '@/core/recipes/recipe';
-import { patchOf, steppedName, steppedOf } from './stepped';
+import { patchOf, documentName, documentOf } from './documents';
 
 /** More samples in one pack are refused. */
 export const MOST_IN_PACK = 2000;
@@ -11,6 +11,8 @@ export const MOST_IN_PACK = 2000;
 export const PACKED_AS = ['tagged', 'original', 'none'] as const;
 /** By what the files of a pack are laid into folders. */
 export const PACK_FOLDERS = ['together', 'kind', 'part', 'folder'] as const;
+
+export const MIDI_AS = ['notes', 'audio'] as const;
 
 /** A tempo, a key or both that every sample is also written at. */
 export const packTarget = z
@@ -21,13 +23,15 @@ export const packTarget = z
     format: z.enum(AUDIO_FORMATS).default('wav 24'),
     /** null: as each is. */
     sampleRate: z.int().min(8000).max(192_000).nullable().default(null),
+    /** What a MIDI performance becomes: notes, or their sound in that format. */
+    midiAs: z.enum(MIDI_AS).default('notes'),
   })
   .refine(({ tempoBpm, key }) => tempoBpm !== null || key !== null, 'a tempo, a key, or both');
 export type PackTarget = z.infer<typeof packTarget>;
 
 /** Samples that are gathered to be given away, and what is written of them. */
 export const pack = z.object({
-  name: steppedName,
+  name: documentName,
   /** What it is, for whoever gets it. */
   about: z.string().max(2000).default(''),
   /** Of the pack as a whole; each sample's own stands beside it. */
@@ -61,7 +65,7 @@ export type PackPaths = z.infer<typeof packPaths>;
 
 export const emptyPack = (name: string): Pack => pack.parse({ name });
 
-export const keptPack = steppedOf(pack);
+export const keptPack = documentOf(pack);
 export type KeptPack = z.infer<typeof keptPack>;
 
 /** A row of the list of packs. */

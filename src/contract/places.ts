@@ -9,12 +9,12 @@ export const place = z.object({
 });
 export type Place = z.infer<typeof place>;
 
-/** All kept places, and the folders below which one may be kept. */
+/** All folders, and the folders below which one may be kept. */
 export const keptPlaces = z.object({ places: z.array(place), roots: z.array(z.string()) });
 
 export const placeRequest = z.object({ path: z.string().trim().min(1).max(2000) });
 
-/** A folder of a kept place: what is in it, and what of it was taken in. */
+/** A folder of a folder: what is in it, and what of it was imported. */
 export const placeFolder = z.object({
   placeId: z.number(),
   /** Below the place, "" for itself. */

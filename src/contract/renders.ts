@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { stepScreen } from './orders';
 import { packTarget } from './pack';
 import { recipe } from '@/core/recipes/recipe';
 import { differences, planned } from '@/core/recipes/differences';
@@ -11,10 +12,22 @@ const renderOptions = z.object({
   isSaved: z.boolean().default(false),
   /** The pack that they are put into as well. */
   packId: z.uuid().nullable().default(null),
+  /** Where it was asked for. */
+  screen: stepScreen,
 });
 
 /** Derived samples that are asked for, in one go. */
-export const renderRequest = renderOptions.extend({ recipes: z.array(recipe).min(1).max(MOST_RENDERS) });
+/** Recipes, by their places, of which stems of one piece are made: they keep their balance, and become a stem set. */
+export const renderedSet = z.object({
+  name: z.string().trim().min(1).max(300),
+  recipes: z.array(z.int().min(0)).min(2).max(200),
+});
+export type RenderedSet = z.infer<typeof renderedSet>;
+
+export const renderRequest = renderOptions.extend({
+  recipes: z.array(recipe).min(1).max(MOST_RENDERS),
+  sets: z.array(renderedSet).max(MOST_RENDERS).default([]),
+});
 export type RenderRequest = z.input<typeof renderRequest>;
 
 /** Samples that are to be made at a target, each by the proposal that it is heard by. */
@@ -48,7 +61,7 @@ export const family = z.object({
       planned,
       differences,
       words: z.string(),
-      /** The sample that it was made from, as it is called now, and whether it was settled anew since. */
+      /** The sample that it was made from, as it is called now, and whether it was settled again since. */
       parent: relative.nullable(),
       isParentChanged: z.boolean(),
     })

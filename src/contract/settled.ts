@@ -32,8 +32,8 @@ export const settledState = z.object({
   /** The name that the sample goes by; null: the one it arrived under. */
   title: z
     .string()
-    .min(1, 'a name has at least one letter')
-    .max(300, 'a name has at most 300 letters')
+    .min(1, 'a name needs at least one character')
+    .max(300, 'a name has at most 300 characters')
     .nullable(),
   /** What the curator says that it is; null: what measuring says. */
   kind: sampleKind.nullable(),

@@ -22,6 +22,8 @@ export const intakeQuery = z.object({
       'to do',
       ...NEED_SORTS,
       'sure',
+      'measured tempo',
+      'measured key',
       'measuring',
       'faulty',
       'not saved',
@@ -31,7 +33,20 @@ export const intakeQuery = z.object({
     .default('all'),
   kind: z.union([sampleKind, z.literal('')]).default(''),
   text: z.string().max(200).default(''),
-  sort: z.enum(['arrived', 'name', 'kind', 'length', 'tempo', 'key', 'standing', 'need']).default('need'),
+  sort: z
+    .enum([
+      'arrived',
+      'name',
+      'kind',
+      'length',
+      'tempo',
+      'key',
+      'standing',
+      'need',
+      'tempo confidence',
+      'key confidence',
+    ])
+    .default('need'),
   direction: z.enum(['up', 'down']).default('down'),
   offset,
   limit,
@@ -88,7 +103,7 @@ export const shelfQuery = z.object({
     .max(40)
     .default([]),
   sort: z.enum(['saved', 'name', 'tempo', 'key', 'length', 'rating', 'strain', 'likeness']).default('saved'),
-  /** The sample that likeness is told to, and by what. */
+  /** The sample that similarity is told to, and by what. */
   like: z.uuid().nullable().default(null),
   likeBy: z.enum(LIKE_BY).default('all'),
   /** What strain is told by: BPM, and a key's number. */

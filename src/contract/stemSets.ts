@@ -23,6 +23,10 @@ export const stemSet = z.object({
       keyReasons: z.array(z.string()),
       /** Where it begins to sound, seconds. */
       soundsFrom: z.number().nullable(),
+      /** How much later than the set's its own one stands, within a bar, ms; null where it tells none. */
+      ownOneMs: z.number().nullable(),
+      /** The key that it is measured in; null where it tells none. */
+      ownKey: z.string().nullable(),
     }),
   ),
 });

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { blend } from './blend';
 import { mixRequest } from './mix';
 import { MOST_IN_PACK, pack, packPaths } from './pack';
+import { renderedSet } from './renders';
 import { recipe } from '@/core/recipes/recipe';
 import { measureRequest } from './measuring';
 
@@ -12,29 +13,30 @@ export type TaskState = (typeof TASK_STATES)[number];
 export const TASK_PAYLOADS = {
   /** Measures one sample. */
   measure: measureRequest,
-  /** Unpacks an archive that was taken in; its files come into `folder`. */
+  /** Unpacks an archive that was imported; its files come into `folder`. */
   unpack: z.object({
     originalId: z.number(),
     folder: z.string(),
     /** For an archive inside of another one: how deep it lies, and what may still come out of the whole tree. */
     within: z.object({ depth: z.int(), files: z.int(), bytes: z.number() }).optional(),
   }),
-  /** Takes files of a kept place in. */
+  /** Takes files of a folder in. */
   bring: z.object({ placeId: z.number() }),
   /** Fetches files of a delivery. */
   fetch: z.object({ packId: z.string() }),
   /** Makes derived samples; each of its files is one of the recipes. */
   render: z.object({
     recipes: z.array(recipe).min(1).max(2000),
+    sets: z.array(renderedSet).default([]),
     /** Who asked for it. */
     curatorId: z.uuid().nullable(),
-    /** The step by which all of it is taken back. */
+    /** The step by which all of it is undone. */
     stepId: z.number(),
     /** What is made goes onto the Shelf. */
     isSaved: z.boolean(),
     packId: z.uuid().nullable().default(null),
   }),
-  /** Makes what comes out of a blend; each of its files is one of the outcomes. */
+  /** Makes what is exported of a blend; each of its files is one of the outcomes. */
   mix: mixRequest.extend({
     blendId: z.uuid(),
     /** As it was when it was asked for. */
@@ -78,6 +80,8 @@ export const longTask = z.object({
   words: z.string(),
   state: z.enum(TASK_STATES),
   fault: z.string().nullable(),
+  /** When it ended, ISO text; null while it goes on. */
+  endedAt: z.string().nullable(),
   files: z.number(),
   done: z.number(),
   failed: z.number(),
@@ -87,6 +91,8 @@ export const longTask = z.object({
   faults: z.array(z.object({ name: z.string(), fault: z.string() })),
   /** Something of it failed that may come in when it is tried again. */
   canBeRetried: z.boolean(),
+  /** Samples that came of it, the first of them. */
+  made: z.array(z.object({ sampleId: z.uuid(), name: z.string() })),
   /** The file that is coming in. */
   current: z.string().nullable(),
 });

@@ -6,7 +6,7 @@ interface DemoLane {
 
 /**
  * The music of the second act: the first lane leads, the others are fitted to it. The soldiers march in D major against its D minor;
- * what mends that stands ready to be done again.
+ * what mends that stands ready to be redone.
  */
 export const DEMO_BLEND: {
   name: string;

@@ -37,7 +37,7 @@ export const DERIVED: readonly Made[] = [
           time: { tempoBpm: Math.round(entry.settled.grid!.tempoBpm), even: 'beat' },
         },
         entry,
-        '{name}, evened out {bpm0}',
+        '{name}, steady {bpm0}',
       ),
   },
 ];

@@ -17,7 +17,7 @@ export const DEMO_PACK: { name: string; of: readonly string[]; set: PackPatch } 
     folders: 'kind',
     atTarget: {
       ...{ tempoBpm: 96, key: { tonic: 2, mode: 'minor' }, isTape: false },
-      ...{ format: 'flac 24', sampleRate: null },
+      ...{ format: 'flac 24', sampleRate: null, midiAs: 'notes' },
     },
     clicks: true,
     tempoMaps: true,

@@ -90,7 +90,7 @@ const pathOf = ({ generalPurposeBitFlag, fileNameRaw, extraFields }: Entry): str
   getFileNameLowLevel(generalPurposeBitFlag, fileNameRaw, extraFields, false).replaceAll('\0', '');
 
 /**
- * Opens a ZIP archive that was taken in. Entries whose names lead elsewhere (absolute, or with ".."),
+ * Opens a ZIP archive that was imported. Entries whose names lead elsewhere (absolute, or with ".."),
  * that are encrypted or that are no audio are refused by themselves; an archive that expands
  * beyond all measure, or is damaged, as a whole. Archives inside of it are entries like others; limits hold for the
  * whole tree together. Throws UserError with a sentence.
@@ -112,7 +112,7 @@ export async function openArchive(
     ),
   );
   const tooMany = () =>
-    new UserError(`The archive holds more than ${MOST_ENTRIES} files, with all that lies around it.`, 422);
+    new UserError(`The archive holds more than ${MOST_ENTRIES} files, including other files.`, 422);
   // Its list need not be read to know that.
   if (zip.entryCount > 2 * MOST_ENTRIES) {
     zip.close();
@@ -144,16 +144,16 @@ export async function openArchive(
       if (!aside) {
         unpacked += entry.uncompressedSize;
         const odd = validateFileName(path);
-        if (odd) refuse('Its path leads out of the archive; it was not unpacked.');
+        if (odd) refuse('Its path leads outside the archive; it was not unpacked.');
         else if (entry.generalPurposeBitFlag & 1) refuse('It is encrypted.');
         else if (isArchiveName(name) && within.depth >= DEEPEST)
-          refuse(`It is an archive inside of ${DEEPEST} others; so deep nothing is unpacked.`);
+          refuse(`It is an archive inside of ${DEEPEST} others, which is too deep.`);
         else if (!AUDIO_EXTENSIONS.test(name) && !isArchiveName(name))
-          refuse('It is not named as audio or MIDI.');
+          refuse('Its name is not that of an audio or MIDI file.');
         else if (entry.uncompressedSize > largestFileBytes())
-          refuse(`It is larger than ${inMegabytes(largestFileBytes())}, the most that is taken in.`);
+          refuse(`It is larger than ${inMegabytes(largestFileBytes())}, the limit for imports.`);
         else if (entry.uncompressedSize > MOST_GROWTH * Math.max(1000, entry.compressedSize))
-          refuse(`It grows more than ${MOST_GROWTH} times when it is unpacked; audio does not.`);
+          refuse(`It grows more than ${MOST_GROWTH} times when unpacked, which audio never does.`);
         else if (found.has(path)) refuse('Another file of the archive has the same path.');
         else {
           entries.push(item);
@@ -165,7 +165,7 @@ export async function openArchive(
       if (unpacked > within.bytes)
         return reject(
           new UserError(
-            `The archive would unpack to more than ${inMegabytes(within.bytes)}, the most that is allowed here.`,
+            `The archive would unpack to more than ${inMegabytes(within.bytes)}, the limit.`,
             422,
           ),
         );

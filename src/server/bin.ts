@@ -6,7 +6,7 @@ import { announceSamples } from '@/store/notifications';
 import { packStore } from '@/store/packs';
 import { countChildren } from '@/store/recipes';
 import { readSettings } from '@/store/settings';
-import { lockSamples } from '@/store/slices';
+import { lockSamples } from '@/store/snapshots';
 import { log } from './log';
 
 /** So many samples are deleted in one transaction. */

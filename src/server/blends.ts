@@ -1,4 +1,5 @@
-import { outcomeName } from '@/words/outcomes';
+import { heardOf } from '@/library/blend/hearing';
+import { exportName } from '@/words/exports';
 import { blend, type Blend, blendOrder, type BlendRow, emptyBlend, MOST_LANES } from '@/contract/blend';
 import { mixRequest } from '@/contract/mix';
 import { ordered } from '@/library/blend/orders';
@@ -11,14 +12,14 @@ import { readCurator } from '@/store/curators';
 import { database } from '@/store/database';
 import { readEntryOf } from '@/store/entries';
 import { makeTask } from '@/store/longTasks';
-import type { Hand } from './change';
+import type { Actor } from './change';
 import { log } from './log';
 import { once } from './once';
 import { packNow } from './packs';
-import { steppedCases } from './stepped';
+import { documentCases } from './documents';
 import { UserError } from './userError';
 
-const cases = steppedCases({
+const cases = documentCases({
   ...{ kind: 'blend', store: store.blendStore, state: blend, order: blendOrder },
   ...{ ordered, empty: emptyBlend },
 });
@@ -40,41 +41,42 @@ export const scoreNow = async (state: Blend): Promise<Score> => scoreOf(state, a
 /** Tempo, bars and click of a blend as a Standard MIDI File. Throws UserError where it is empty. */
 export async function tempoMapFile(blendId: string): Promise<{ name: string; bytes: Uint8Array }> {
   const { state } = await blendNow(blendId);
-  if (state.lanes.length === 0) throw new UserError('Nothing is in this blend yet.', 422);
+  if (state.lanes.length === 0) throw new UserError('This blend is empty.', 422);
   return { name: `${state.name} tempo map.mid`, bytes: tempoMapOf(state, await scoreNow(state)) };
 }
 
 /** The most that is mixed at once, frames of all lanes together. */
 const MOST_FRAMES = 200_000_000;
 
-/** Puts the making of what comes out of a blend into the queue, as one step. Throws UserError where nothing would sound. */
-export async function makeMixes(blendId: string, input: unknown, hand: Hand): Promise<{ taskId: number }> {
+/** Puts the making of what is exported of a blend into the queue, as one step. Throws UserError where nothing would sound. */
+export async function makeMixes(blendId: string, input: unknown, actor: Actor): Promise<{ taskId: number }> {
   const request = mixRequest.parse(input);
   const { outcomes, sampleRate } = request;
   if (request.packId) await packNow(request.packId);
   const { state } = await blendNow(blendId);
   const score = await scoreNow(state);
-  const heard = score.lanes.filter(({ parts }) => parts.length > 0);
-  if (heard.length === 0)
-    throw new UserError('Nothing in this blend sounds yet; there is nothing to write.', 422);
+  const heard = heardOf(score);
+  if (heard.length === 0) throw new UserError('This blend has no sound to export yet.', 422);
   const frames =
     heard.reduce((sum, { parts }) => sum + parts.reduce((most, { plan }) => most + plan.seconds, 0), 0) *
     sampleRate;
   if (frames > MOST_FRAMES || outcomes.length > MOST_LANES + 2)
-    throw new UserError(
-      'This blend is too long to be made at once; use fewer bars of its longest lanes.',
-      422,
-    );
+    throw new UserError('This blend is too long to render; use fewer bars of its longest lanes.', 422);
   for (const one of outcomes)
     if (one.what === 'lane') {
       const lane = score.lanes.find(({ lane: { laneId } }) => laneId === one.laneId);
-      if (!lane) throw new UserError(`The lane “${one.name}” was taken out in the meantime.`, 409);
+      if (!lane) throw new UserError(`The lane “${one.name}” has been removed meanwhile.`, 409);
       if (lane.fault) throw new UserError(`“${one.name}”: ${lane.fault}`, 422);
+      if (!heard.includes(lane))
+        throw new UserError(
+          `“${one.name}” is muted, or others are solo. Exported lanes add up to the mix.`,
+          422,
+        );
     }
-  const { curatorId } = await readCurator(database(), hand);
+  const { curatorId } = await readCurator(database(), actor);
   const items = outcomes.map((one, i) => ({
     ...{
-      name: outcomeName(one, state.name),
+      name: exportName(one, state.name),
       folder: '',
       path: String(i),
       byteLength: 1000,
@@ -82,9 +84,19 @@ export async function makeMixes(blendId: string, input: unknown, hand: Hand): Pr
     },
   }));
   const taskId = await once(async (client) => {
-    const stepId = await beginStep(client, `made of the blend “${state.name}”`, { do: 'restore' }, curatorId);
+    const words = `exported from the blend “${state.name}”`;
+    const stepId = await beginStep(client, {
+      ...{ words, action: { do: 'restore' }, curatorId, screen: 'blend' },
+    });
     const payload = { ...request, blendId, state, curatorId, stepId };
-    return makeTask(client, 'mix', `making ${outcomes.length} of “${state.name}”`, payload, items);
+    return makeTask(
+      client,
+      'mix',
+      `rendering ${outcomes.length} of “${state.name}”`,
+      payload,
+      items,
+      outcomes.length * score.seconds,
+    );
   });
   log.info({ event: 'mixes asked for', task: taskId, blend: blendId, count: outcomes.length });
   return { taskId };

@@ -13,7 +13,7 @@ import { UserError } from './userError';
 /** Where the delivery service answers; the simulated one ships with Grento and tells its address at the start. */
 function serviceUrl(path: string): URL {
   const address = process.env.GRENTO_DELIVERY;
-  if (!address) throw new UserError('No delivery service is set up.', 404);
+  if (!address) throw new UserError('No delivery service is configured.', 404);
   return new URL(path, address);
 }
 
@@ -81,7 +81,7 @@ export async function openDelivery(path: string, from: number): Promise<AsyncIte
   const way = path.split('/').map(encodeURIComponent).join('/');
   const response = await ask(`/files/${way}`, { headers: from > 0 ? { range: `bytes=${from}-` } : {} });
   if (from > 0 && response.status !== 206)
-    throw new UserError('The delivery service cannot go on midway.', 422);
+    throw new UserError('The delivery service cannot resume a transfer.', 422);
   if (!response.body) throw new UserError('The delivery service sent nothing.', 400);
   return response.body as unknown as AsyncIterable<Uint8Array>;
 }

@@ -11,7 +11,7 @@ export function detectorReadings(measured: Measurement): Reading[] {
   const { tempo, meter, key } = measured;
   const source = 'detector';
   if (tempo) {
-    const words = tempo.steady ? 'one tempo over the whole file' : 'average of a moving tempo';
+    const words = tempo.steady ? 'one tempo over the whole file' : 'average of a changing tempo';
     readings.push({ property: 'tempo', value: tempo.bpm, source, sureness: tempo.sureness, detail: words });
     for (const { bpm, sureness } of tempo.alternatives) {
       if (sureness < WORTH_SAYING) continue;

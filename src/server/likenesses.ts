@@ -12,7 +12,7 @@ import {
   samplesWithWords,
 } from '@/store/likenesses';
 import { readSummaries } from '@/store/summaries';
-import { doDeed, type Hand } from './change';
+import { doCommand, type Actor } from './change';
 import { log } from './log';
 import { notFound, UserError } from './userError';
 
@@ -70,17 +70,18 @@ export async function alikePairs(): Promise<AlikePair[]> {
  * Merges a pair (the one that goes leaves its tags, note and readings to the one that stays), keeps both, or takes such
  * a decision back: both are there as before; what was copied stays in the history.
  */
-export async function decideLikeness(input: unknown, hand: Hand): Promise<void> {
+export async function decideLikeness(input: unknown, actor: Actor): Promise<void> {
   const { a, b, do: what } = likenessChange.parse(input);
   const state = what === 'open' ? 'open' : what === 'keep apart' ? 'kept apart' : 'merged';
-  await doDeed(async (client) => {
+  await doCommand(async (client) => {
     const changed = await decidePair(client, a, b, state);
-    if (!changed) throw what === 'open' ? notFound() : new UserError('This pair was decided already.', 409);
+    if (!changed)
+      throw what === 'open' ? notFound() : new UserError('This pair has been decided already.', 409);
     const sampleIds = [a, b];
-    if (what === 'open') return { deed: { do: 'reopen', pair: [a, b] }, sampleIds };
-    if (what === 'keep apart') return { deed: { do: 'renew' }, sampleIds };
+    if (what === 'open') return { command: { do: 'reopen', pair: [a, b] }, sampleIds };
+    if (what === 'keep apart') return { command: { do: 'renew' }, sampleIds };
     const [stays, goes] = what === 'merge' ? [a, b] : [b, a];
-    return { deed: { do: 'merge', stays, goes }, sampleIds };
-  }, hand);
+    return { command: { do: 'merge', stays, goes }, sampleIds };
+  }, actor);
   log.info({ event: 'likeness decided', a, b, what });
 }

@@ -1,6 +1,6 @@
 const MEGABYTE = 1024 * 1024;
 
-/** The largest file that is taken in, bytes; GRENTO_MAX_FILE_MB sets it. */
+/** The largest file that is imported, bytes; GRENTO_MAX_FILE_MB sets it. */
 export function largestFileBytes(): number {
   const megabytes = Number(process.env.GRENTO_MAX_FILE_MB ?? 2048);
   return (megabytes > 0 ? megabytes : 2048) * MEGABYTE;

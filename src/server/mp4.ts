@@ -1,3 +1,4 @@
+import { plural } from '@/words/plural';
 import { spawn } from 'node:child_process';
 import { rm } from 'node:fs/promises';
 import { createWriteStream } from 'node:fs';
@@ -82,11 +83,11 @@ export function openMp4(source: string | AsyncIterable<Uint8Array>): Mp4Sound {
     const found = lostWords([], seconds, claimed);
     if (damaged > 0)
       found.unshift(
-        `${damaged} damaged ${damaged === 1 ? 'place' : 'places'} could not be decoded; silence stands there, or the sound is missing.`,
+        `${damaged} damaged ${plural(damaged, 'place')} could not be decoded; they are silent or missing.`,
       );
     if (!isBelieved && found.length === 0)
       found.push(
-        `Its tables do not agree about its length: ${(claimed ?? 0).toFixed(2)} s or ${seconds.toFixed(2)} s. Padding of its encoder may stand at its end.`,
+        `Its tables disagree about its length: ${(claimed ?? 0).toFixed(2)} s or ${seconds.toFixed(2)} s. It may end with encoder padding.`,
       );
     return found;
   }

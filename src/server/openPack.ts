@@ -48,7 +48,7 @@ export async function openPack(
         ...{ sha256, own },
         fault:
           text !== null && !own
-            ? `“${ownOf(path)}” is not what Grento writes, or of a version that is not known here; its sample was taken in without it.`
+            ? `“${ownOf(path)}” is not written by Grento, or by a newer version; its sample was imported without it.`
             : null,
       };
     },

@@ -66,6 +66,6 @@ export function parseRange(
   const from = match[1] === '' ? Math.max(0, length - Number(match[2])) : Number(match[1]);
   const to = match[1] === '' || match[2] === '' ? length : Math.min(length, Number(match[2]) + 1);
   if (from >= length || to <= from)
-    throw new UserError(`The file has ${length} bytes; ${header} lies outside.`, 416);
+    throw new UserError(`The file has ${length} bytes; ${header} is outside.`, 416);
   return { from, to, partial: true };
 }

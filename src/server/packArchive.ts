@@ -23,7 +23,7 @@ export interface PackArchive {
 export async function packArchive(packId: string): Promise<PackArchive> {
   await packNow(packId);
   const { done } = await readWritings(database(), packId);
-  if (!done) throw new UserError('This pack was not written yet.', 404);
+  if (!done) throw new UserError('This pack has not been written yet.', 404);
   const { writingId, pack, begunAt: writtenAt, faults } = done;
   const { samples, parts } = await readWritten(writingId);
   const lists = listsOf({ pack, samples, writtenAt, faults }).map(({ path, text }) => {

@@ -5,15 +5,15 @@ import { ordered } from '@/library/packs/orders';
 import type { PackContents } from '@/library/packs/writing';
 import { database } from '@/store/database';
 import { makeTask } from '@/store/longTasks';
-import { announceStepped } from '@/store/notifications';
+import { announceDocument } from '@/store/notifications';
 import { listPacks, packStore, readPacked } from '@/store/packs';
 import { beginWriting, readWritings, writingIsOf } from '@/store/packWritings';
 import { log } from './log';
 import { once } from './once';
-import { steppedCases } from './stepped';
+import { documentCases } from './documents';
 import { UserError } from './userError';
 
-const cases = steppedCases({
+const cases = documentCases({
   ...{ kind: 'pack', store: packStore, state: pack, order: packOrder },
   ...{ ordered, empty: emptyPack },
 });
@@ -36,32 +36,33 @@ export async function packContents(packId: string): Promise<PackContents> {
 export async function writePack(packId: string): Promise<{ taskId: number }> {
   const { state } = await cases.now(packId);
   const contents = contentsOf(state, await rowsOf(state));
-  if (contents.length === 0) throw new UserError('Nothing is in this pack yet.', 422);
+  if (contents.length === 0) throw new UserError('This pack is empty.', 422);
   if (state.files === 'none' && !state.atTarget)
-    throw new UserError('This pack would hold no sound: choose its files, a target, or both.', 422);
+    throw new UserError('This pack would hold no audio: select files, a target, or both.', 422);
   const lines = contents.flatMap(({ sampleId, paths }) => (paths ? [{ sampleId, paths }] : []));
   if (lines.length === 0)
     throw new UserError(
-      `Nothing of it can be written: ${(contents.find(({ row }) => row) ?? contents[0]).fault}`,
+      `Nothing can be written: ${(contents.find(({ row }) => row) ?? contents[0]).fault}`,
       422,
     );
   const items = contents.map(({ sampleId, row, paths, fault }) => ({
-    name: row?.name ?? 'a sample that is gone',
+    name: row?.name ?? 'a deleted sample',
     folder: '',
     path: String(lines.findIndex((line) => paths !== null && line.sampleId === sampleId)),
     ...{ byteLength: 1000, modifiedMs: null },
     ...(fault && { fault }),
   }));
   const taskId = await once(async (client) => {
-    await packStore.read(client, packId, true);
+    await packStore.read(client, packId, { lock: true });
     const { last } = await readWritings(client, packId);
     if (last && ['waiting', 'running', 'paused'].includes(last.state))
-      throw new UserError('This pack is being written already; cancel that first, or wait for it.', 409);
+      throw new UserError('This pack is being written; wait for it or cancel it first.', 409);
     const writingId = await beginWriting(client, packId, state);
     const words = `writing the pack “${state.name}”`;
-    const made = await makeTask(client, 'pack', words, { writingId, state, lines }, items);
+    const seconds = contents.reduce((sum, { row }) => sum + (row?.durationSeconds ?? 0), 0);
+    const made = await makeTask(client, 'pack', words, { writingId, state, lines }, items, seconds);
     await writingIsOf(client, writingId, made);
-    await announceStepped(client, 'pack', packId);
+    await announceDocument(client, 'pack', packId);
     return made;
   });
   log.info({ event: 'pack is written', task: taskId, pack: packId, count: lines.length });
@@ -81,10 +82,10 @@ export async function putMade(
     curatorId,
   }: { packId: string; sampleId: string; words: string; curatorId: string | null },
 ): Promise<void> {
-  const kept = await packStore.read(client, packId, true);
+  const kept = await packStore.read(client, packId, { lock: true });
   if (!kept || kept.state.sampleIds.length >= MOST_IN_PACK) return;
   const state = ordered(kept.state, { do: 'put', sampleIds: [sampleId] });
   if (kept.undo === words) await packStore.growState(client, kept, state);
   else await packStore.addState(client, kept, state, words, curatorId);
-  await announceStepped(client, 'pack', packId);
+  await announceDocument(client, 'pack', packId);
 }

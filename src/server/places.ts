@@ -29,8 +29,7 @@ export { listPlaces } from '@/store/places';
 /** Keeps a folder of the server for looking through. Throws UserError when it is none. */
 export async function keepPlace(input: unknown): Promise<Place> {
   const { path } = placeRequest.parse(input);
-  if (!isAbsolute(path))
-    throw new UserError(`“${path}” is not a whole path; it begins with a stroke, such as /srv/samples.`);
+  if (!isAbsolute(path)) throw new UserError(`“${path}” is not an absolute path, such as /srv/samples.`);
   const real = await realpath(path).catch(() => null);
   if (!real || !(await stat(real)).isDirectory())
     throw new UserError(`There is no folder “${path}” on this machine.`, 422);
@@ -53,7 +52,7 @@ export async function forgetPlace(placeId: number): Promise<void> {
   if (!(await store.forgetPlace(placeId))) throw noPlace();
 }
 
-const noPlace = () => new UserError('There is no such kept place.', 404);
+const noPlace = () => new UserError('There is no such folder.', 404);
 
 /** The whole path of something below a place. Throws UserError for what lies outside, also behind a link. */
 async function inside(placeId: number, path: string): Promise<{ place: Place; full: string }> {
@@ -64,7 +63,7 @@ async function inside(placeId: number, path: string): Promise<{ place: Place; fu
   if (!full) throw new UserError(`“${path || place.path}” is no longer there.`, 404);
   // It may have been kept before its folder was closed.
   guardRoot(place.path, place.path);
-  if (!isBelow(place.path, full)) throw new UserError(`“${path}” lies outside of the kept place.`, 403);
+  if (!isBelow(place.path, full)) throw new UserError(`“${path}” is outside the folder.`, 403);
   return { place, full };
 }
 
@@ -76,9 +75,8 @@ const isWanted = (name: string) =>
 export async function fileInside(placeId: number, path: string) {
   const { place, full } = await inside(placeId, path);
   const info = await stat(full);
-  if (!info.isFile()) throw new UserError(`“${path}” is no file.`, 422);
-  if (!isWanted(basename(full)))
-    throw new UserError(`“${path}” is not named as audio, MIDI or a ZIP archive.`, 403);
+  if (!info.isFile()) throw new UserError(`“${path}” is not a file.`, 422);
+  if (!isWanted(basename(full))) throw new UserError(`“${path}” is not named as audio, MIDI or ZIP.`, 403);
   return { place, full, info };
 }
 
@@ -88,7 +86,7 @@ export function folderInIntake(place: Pick<Place, 'path'>, path: string): string
   return [basename(place.path), way === '.' ? '' : way.split(sep).join('/')].filter(Boolean).join('/');
 }
 
-/** What lies in one folder of a kept place. Throws UserError when it cannot be read. */
+/** What lies in one folder of a folder. Throws UserError when it cannot be read. */
 export async function lookInto(placeId: number, path: string): Promise<PlaceFolder> {
   const { place, full } = await inside(placeId, path);
   const entries = await readdir(full, { withFileTypes: true }).catch(() => {
@@ -132,17 +130,17 @@ const peekOnce = perFile(2000, (full) => inTurn(() => peek(full)));
 /** A few at a time, and one core is left for whoever waits for a page: a folder of hundreds asks for all that are in sight at once. */
 const inTurn = pLimit(Math.max(1, availableParallelism() - 1));
 
-/** Length and waveform of a file in a kept place, from decoding it; remembered as long as it does not change. */
+/** Length and waveform of a file in a folder, from decoding it; remembered as long as it does not change. */
 export async function peekInto(placeId: number, path: string): Promise<FilePeek> {
   const { full, info } = await fileInside(placeId, path);
   if (isZip(await headOf(full)))
     return {
       durationSeconds: null,
       thumbnail: null,
-      fault: 'an archive: it is unpacked when it is taken in',
+      fault: 'an archive; it is unpacked when imported',
     };
   if (info.size > LARGEST_PEEK)
-    return { durationSeconds: null, thumbnail: null, fault: 'too large to look into before it is taken in' };
+    return { durationSeconds: null, thumbnail: null, fault: 'too large to preview before importing' };
   return peekOnce({ full, info });
 }
 
@@ -176,7 +174,7 @@ function guardContent(path: string, format: ReturnType<typeof sniffType>['format
   if (format === 'other' && size > 0) throw new UserError(`“${path}” holds no audio.`, 422);
 }
 
-/** The bytes of a file in a kept place, for hearing it there. */
+/** The bytes of a file in a folder, for hearing it there. */
 export async function placeFile(placeId: number, path: string, rangeHeader: string | null) {
   const { full, info } = await fileInside(placeId, path);
   const type = sniffType(await headOf(full));
@@ -201,7 +199,7 @@ export async function placeFile(placeId: number, path: string, rangeHeader: stri
 const takeRequest = z.object({ paths: z.array(z.string().max(2000)).min(1).max(5000) });
 const MOST_FILES = 20_000;
 
-/** Takes files and whole folders of a kept place in, by a task. What is here already is left out. */
+/** Takes files and whole folders of a folder in, by a task. What is here already is left out. */
 export async function takeFromPlace(placeId: number, input: unknown): Promise<BegunTask> {
   const { paths } = takeRequest.parse(input);
   const items: NewItem[] = [];
@@ -220,7 +218,7 @@ export async function takeFromPlace(placeId: number, input: unknown): Promise<Be
     })),
   );
   const fresh = items.filter((_, i) => !here[i]);
-  if (fresh.length === 0) throw new UserError('All of these files are here already.', 422);
+  if (fresh.length === 0) throw new UserError('All of these files are imported already.', 422);
   const taskId = await makeTask(database(), 'bring', `from ${place!.path}`, { placeId }, fresh);
   return { taskId, files: fresh.length };
 }
@@ -229,7 +227,7 @@ async function gather(place: Place, full: string, items: NewItem[]): Promise<voi
   const info = await stat(full);
   if (info.isFile() && isWanted(basename(full))) {
     if (items.length >= MOST_FILES)
-      throw new UserError(`More than ${MOST_FILES} files at once; choose smaller folders.`, 422);
+      throw new UserError(`More than ${MOST_FILES} files at once; select smaller folders.`, 422);
     const path = relative(place.path, full);
     items.push({
       name: basename(full),
@@ -241,7 +239,7 @@ async function gather(place: Place, full: string, items: NewItem[]): Promise<voi
     return;
   }
   if (!info.isDirectory())
-    throw new UserError(`“${relative(place.path, full)}” is not named as audio, MIDI or a ZIP archive.`, 422);
+    throw new UserError(`“${relative(place.path, full)}” is not named as audio, MIDI or ZIP.`, 422);
   for (const entry of await readdir(full, { withFileTypes: true }))
     // Links are not followed: they may lead out of the place, or round in circles.
     if ((entry.isDirectory() && !entry.name.startsWith('.')) || (entry.isFile() && isWanted(entry.name)))

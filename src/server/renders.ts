@@ -1,10 +1,18 @@
-import { outcomeWords } from '@/words/outcomes';
-import { makingOf } from '@/core/recipes/making';
+import { exportWords } from '@/words/exports';
+import { renderPlanOf } from '@/core/recipes/renderPlan';
 import { RecipeError } from '@/core/recipes/recipeError';
 import pLimit from 'p-limit';
 import type { z } from 'zod';
 import { recipeAtTarget } from '@/library/recipes/aims';
-import { renderRequest, targetRenderRequest, type Family, type targetRenderAnswer } from '@/contract/renders';
+import type { SampleSummary } from '@/contract/entry';
+import {
+  renderRequest,
+  targetRenderRequest,
+  type Family,
+  type RenderedSet,
+  type targetRenderAnswer,
+} from '@/contract/renders';
+import { targetName } from '@/library/packs/contents';
 import { recipeWords } from '@/core/recipes/recipeWords';
 import { sameGrid } from '@/core/rhythm/grid';
 import { blendStore, readMix } from '@/store/blends';
@@ -15,7 +23,7 @@ import { packStore } from '@/store/packs';
 import { makeTask } from '@/store/longTasks';
 import { childrenOf, readRecipe } from '@/store/recipes';
 import { readEntryOf } from '@/store/entries';
-import type { Hand } from './change';
+import type { Actor } from './change';
 import { log } from './log';
 import { once } from './once';
 import { packNow } from './packs';
@@ -25,34 +33,54 @@ import { UserError } from './userError';
 const PLAYED_RATE = 44_100;
 
 /**
- * Puts the making of derived samples into the queue, one after the other, as one step that can be taken back. Each recipe is thought
+ * Puts the making of derived samples into the queue, one after the other, as one step that can be undone. Each recipe is thought
  * through first: one that cannot be followed refuses all of them with its reason.
  */
-export async function makeRenders(input: unknown, hand: Hand): Promise<{ taskId: number }> {
-  const { recipes, isSaved, packId } = renderRequest.parse(input);
+export async function makeRenders(input: unknown, actor: Actor): Promise<{ taskId: number }> {
+  const { recipes, sets, isSaved, packId, screen } = renderRequest.parse(input);
+  if (sets.some((set) => set.recipes.some((index) => index >= recipes.length)))
+    throw new UserError('A stem set names a recipe that was not sent.', 400);
+  let seconds = 0;
   for (const recipe of recipes) {
     const { durationSeconds } = recipe.parent;
     try {
-      makingOf(recipe, Math.round(durationSeconds * PLAYED_RATE), PLAYED_RATE);
+      const { length, rate } = renderPlanOf(recipe, Math.round(durationSeconds * PLAYED_RATE), PLAYED_RATE);
+      seconds += length / rate;
     } catch (error) {
       if (!(error instanceof RecipeError)) throw error;
       throw new UserError(`“${recipe.name}”: ${error.message}`, 422);
     }
   }
   if (packId) await packNow(packId);
-  const { curatorId } = await readCurator(database(), hand);
+  const { curatorId } = await readCurator(database(), actor);
   const count = recipes.length;
-  const words = count === 1 ? `making “${recipes[0].name}”` : `making ${count} samples`;
+  const words = count === 1 ? `rendering “${recipes[0].name}”` : `rendering ${count} samples`;
   const items = recipes.map(({ name }, i) => ({
     ...{ name, folder: '', path: String(i), byteLength: 1000, modifiedMs: null },
   }));
   const taskId = await once(async (client) => {
-    const made = count === 1 ? `made “${recipes[0].name}”` : `${count} samples made`;
-    const stepId = await beginStep(client, made, { do: 'restore' }, curatorId);
-    return makeTask(client, 'render', words, { recipes, curatorId, stepId, isSaved, packId }, items);
+    const made = count === 1 ? `rendered “${recipes[0].name}”` : `${count} samples rendered`;
+    const stepId = await beginStep(client, { words: made, action: { do: 'restore' }, curatorId, screen });
+    const payload = { recipes, sets, curatorId, stepId, isSaved, packId };
+    return makeTask(client, 'render', words, payload, items, seconds);
   });
   log.info({ event: 'renders asked for', task: taskId, count });
   return { taskId };
+}
+
+/** Stems of one joined set that are made in one go are a set again. */
+function setsOf(
+  stemSets: readonly SampleSummary['stemSet'][],
+  nameOf: (name: string) => string,
+): RenderedSet[] {
+  const sets = new Map<string, RenderedSet>();
+  stemSets.forEach((one, index) => {
+    if (one?.state !== 'joined') return;
+    const set = sets.get(one.setId) ?? { name: nameOf(one.name).slice(0, 300), recipes: [] };
+    set.recipes.push(index);
+    sets.set(one.setId, set);
+  });
+  return [...sets.values()].filter(({ recipes }) => recipes.length > 1);
 }
 
 /** Entries that are read at once. */
@@ -62,16 +90,19 @@ const READ_AT_ONCE = 4;
  * Puts the making of samples at a target into the queue: their recipes are written here, from what is settled of them now. Those that the
  * target leaves as they are, and those that are not measured yet, are counted.
  */
-export async function makeAtTarget(input: unknown, hand: Hand): Promise<z.infer<typeof targetRenderAnswer>> {
-  const { sampleIds, target, template, isSaved, packId } = targetRenderRequest.parse(input);
-  const { format, sampleRate } = target;
+export async function makeAtTarget(
+  input: unknown,
+  actor: Actor,
+): Promise<z.infer<typeof targetRenderAnswer>> {
+  const { sampleIds, target, template, isSaved, packId, screen } = targetRenderRequest.parse(input);
   const reading = pLimit(READ_AT_ONCE);
-  const recipes = await Promise.all(
+  const found = await Promise.all(
     sampleIds.map((sampleId) =>
       reading(async () => {
         const entry = await readEntryOf(database(), sampleId);
         try {
-          return entry && recipeAtTarget(entry, target, { format, sampleRate, template });
+          const recipe = entry && recipeAtTarget(entry, target, { ...target, template });
+          return recipe && { recipe, stemSet: entry.summary.stemSet };
         } catch (error) {
           if (!(error instanceof RecipeError)) throw error;
           throw new UserError(`“${entry!.summary.name}”: ${error.message}`, 422);
@@ -79,10 +110,15 @@ export async function makeAtTarget(input: unknown, hand: Hand): Promise<z.infer<
       }),
     ),
   );
-  const wanted = recipes.filter((one) => one !== null);
+  const wanted = found.filter((one) => one !== null);
   const stays = sampleIds.length - wanted.length;
   if (wanted.length === 0) return { taskId: null, made: 0, stays };
-  const { taskId } = await makeRenders({ recipes: wanted, isSaved, packId }, hand);
+  const sets = setsOf(
+    wanted.map(({ stemSet }) => stemSet),
+    (name) => `${name} at ${targetName(target)}`,
+  );
+  const recipes = wanted.map(({ recipe }) => recipe);
+  const { taskId } = await makeRenders({ recipes, sets, isSaved, packId, screen }, actor);
   return { taskId, made: wanted.length, stays };
 }
 
@@ -97,14 +133,14 @@ export async function familyOf(sampleId: string): Promise<Family> {
   ]);
   const mixed = mix && {
     ...{ blendId: mix.blendId, name: mix.state.name, differences: mix.differences },
-    words: outcomeWords(mix.outcome, mix.state.name),
+    words: exportWords(mix.outcome, mix.state.name),
   };
   const told = (one: (typeof children)[number]) => ({
     ...{ sampleId: one.sampleId, name: one.name, binned: one.binned },
     words: one.recipe
       ? recipeWords(one.recipe)
       : one.outcome && one.blend
-        ? outcomeWords(one.outcome, one.blend)
+        ? exportWords(one.outcome, one.blend)
         : '',
   });
   if (!kept) return { made: null, mixed, children: children.map(told), siblings: [], blends, packs };

@@ -1,4 +1,4 @@
-import { isKnownHost } from './door/hosts';
+import { isKnownHost } from './access/hosts';
 import { UserError } from './userError';
 
 /**

@@ -48,15 +48,15 @@ export function allowedRoots(): string[] {
 
 /** Why a folder may not be kept, looked into or played from, or null when it may. `real`: whole, without links. */
 function whyNot(real: string): string | null {
-  if (real === dirname(real)) return 'it is the whole machine';
+  if (real === dirname(real)) return 'it is the whole file system';
   if (SYSTEM.some((folder) => isBelow(folder, real))) return 'it belongs to the system';
   const data = realOf(ownData());
-  if (data && (isBelow(data, real) || isBelow(real, data))) return 'Grento keeps its own data there';
+  if (data && (isBelow(data, real) || isBelow(real, data))) return 'Grento stores its own data there';
   const isAllowed = allowedRoots().some((root) => {
     const there = realOf(root);
     return there !== null && isBelow(there, real);
   });
-  return isAllowed ? null : 'it lies outside of the folders that whoever started Grento has opened';
+  return isAllowed ? null : 'it is outside the folders that Grento may read';
 }
 
 /** Throws UserError (403) that names the folders that are allowed. */
@@ -65,7 +65,7 @@ export function guardRoot(path: string, real: string): void {
   if (!why) return;
   const roots = allowedRoots().map((root) => `“${root}”`);
   throw new UserError(
-    `“${path}” cannot be kept: ${why}. Allowed is what lies below ${roots.join(' or ')}; npm start -- --root FOLDER opens others.`,
+    `“${path}” cannot be added: ${why}. Allowed are folders below ${roots.join(' or ')}; npm start -- --root FOLDER allows others.`,
     403,
   );
 }

@@ -6,7 +6,7 @@ import { changeInside } from './change';
 const AT_ONCE = 50;
 
 /**
- * Says the rows anew that older rules wrote, so that an update reaches what was measured before it: for minutes, in a large
+ * Says the rows again that older rules wrote, so that an update reaches what was measured before it: for minutes, in a large
  * library, so that screens are not asked to look each time. Returns how many were, ends early when `stopped`.
  */
 export async function sayRowsAnew(stopped: () => boolean = () => false): Promise<number> {

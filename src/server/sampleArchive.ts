@@ -36,7 +36,7 @@ export function askArchive(input: unknown): { key: string } {
 export function sampleArchive(key: string): AsyncIterable<Uint8Array> {
   const request = asked.get(key);
   if (!request)
-    throw new UserError('This archive was fetched already, or was asked for too long ago; ask again.', 404);
+    throw new UserError('This archive has been downloaded already or has expired; request it again.', 404);
   asked.delete(key);
   const zip = new yazl.ZipFile();
   void fill(zip, request).catch((error) => {
@@ -77,7 +77,7 @@ async function fill(zip: yazl.ZipFile, { sampleIds, as }: ArchiveRequest): Promi
     if (output.destroyed) return;
   }
   if (troubles.length > 0)
-    zip.addBuffer(Buffer.from(`${troubles.join('\n')}\n`), unique('What is not as asked', '.txt'));
+    zip.addBuffer(Buffer.from(`${troubles.join('\n')}\n`), unique('What differs', '.txt'));
   zip.end();
 }
 
@@ -87,7 +87,7 @@ async function fileOf(sampleId: string, as: ArchiveRequest['as'], troubles: stri
     return await taggedCopy(sampleId);
   } catch (error) {
     if (!(error instanceof UserError)) throw error;
-    troubles.push(`${error.message} It is here as it arrived.`);
+    troubles.push(`${error.message} The original is included instead.`);
     return originalRange(sampleId, null);
   }
 }

@@ -1,13 +1,15 @@
 import type pg from 'pg';
-import { keyLabel } from '@/core/harmony/keyNames';
+import { keyLabel, type Key } from '@/core/harmony/keyNames';
+import { measuredGrid } from '@/core/measurement/measuredGrid';
+import { feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { SampleSummary } from '@/contract/entry';
 import { joinRequest, stemSetChange, type StemSet } from '@/contract/stemSets';
 import { findStemSets, onsetEnvelope } from '@/core/stems/stemSets';
-import { rankForGrid, rankForKey, type RankedStem } from '@/core/stems/rankStems';
+import { measuredKey, rankForGrid, rankForKey, type RankedStem } from '@/core/stems/rankStems';
 import { database } from '@/store/database';
 import { readSummaries } from '@/store/summaries';
 import * as store from '@/store/stemSets';
-import { doDeed, type Hand } from './change';
+import { doCommand, type Actor } from './change';
 import { log } from './log';
 import { notFound, UserError } from './userError';
 
@@ -46,9 +48,9 @@ export async function proposeStemSet(client: pg.PoolClient, sampleId: string): P
 }
 
 /** Joins samples as stems of one piece, as a curator says. */
-export async function joinStems(input: unknown, hand: Hand): Promise<string> {
+export async function joinStems(input: unknown, actor: Actor): Promise<string> {
   const { sampleIds, name } = joinRequest.parse(input);
-  return doDeed(async (client) => {
+  return doCommand(async (client) => {
     const stems = await store.measuredStems(client, sampleIds);
     if (stems.length < sampleIds.length)
       throw new UserError('Only samples that are measured can be joined as stems.', 422);
@@ -61,21 +63,29 @@ export async function joinStems(input: unknown, hand: Hand): Promise<string> {
     const { setId } = made;
     const [gridFrom, keyFrom] = [rankForGrid(stems)[0]?.id, rankForKey(stems)[0]?.id];
     return {
-      deed: { do: 'set', setId, change: { state: 'joined', gridFrom, keyFrom }, parted: made.parted },
+      command: { do: 'set', setId, change: { state: 'joined', gridFrom, keyFrom }, parted: made.parted },
       sampleIds: [...sampleIds, ...(await store.membersOf(client, made.parted))],
       result: setId,
     };
-  }, hand);
+  }, actor);
+}
+
+/** Joins what was made of the stems of one piece as a stem set. Done again, it changes nothing; fewer than two are none. */
+export async function joinMade(sampleIds: readonly string[], name: string, actor: Actor): Promise<void> {
+  if (sampleIds.length < 2) return;
+  const there = await store.setOfAny(database(), sampleIds);
+  if (there?.state === 'joined' && sampleIds.every((id) => there.sampleIds.includes(id))) return;
+  await joinStems({ sampleIds, name }, actor);
 }
 
 /** Joins or refuses a proposed set, changes who gives its grid or key, renames it, or lets a stem go. */
-export async function changeSet(setId: string, input: unknown, hand: Hand): Promise<void> {
+export async function changeSet(setId: string, input: unknown, actor: Actor): Promise<void> {
   const change = stemSetChange.parse(input);
-  await doDeed(async (client) => {
+  await doCommand(async (client) => {
     const set = await store.readStemSet(client, setId);
     if (!set) throw notFound();
-    return { deed: { do: 'set', setId, change, parted: [] }, sampleIds: set.sampleIds };
-  }, hand);
+    return { command: { do: 'set', setId, change, parted: [] }, sampleIds: set.sampleIds };
+  }, actor);
   log.info({ event: 'stem set changed', set: setId, ...change });
 }
 
@@ -97,6 +107,9 @@ interface Ranked {
   key: RankedStem[];
   /** Where each begins to sound, seconds. */
   soundsFrom: Map<string, number | null>;
+  /** What each says by itself. */
+  ownGrid: Map<string, Grid | null>;
+  ownKey: Map<string, Key | null>;
 }
 
 /** What was ranked before, by the stems and when they were measured: measurements are read once. */
@@ -115,15 +128,26 @@ async function rankedStems(
     grid: rankForGrid(stems),
     key: rankForKey(stems),
     soundsFrom: new Map(stems.map(({ id, measurement }) => [id, measurement.onsets[0]?.time ?? null])),
+    ownGrid: new Map(stems.map(({ id, measurement }) => [id, measuredGrid(measurement)])),
+    ownKey: new Map(stems.map(({ id, measurement }) => [id, measuredKey(measurement)])),
   };
   known.set(asked, ranked);
   if (known.size > MOST_KNOWN) known.delete(known.keys().next().value!);
   return ranked;
 }
 
+/** How much later than the settled one of a row a measured one stands, within half a bar, ms. */
+function besideMs(own: Grid | null, { oneSeconds, tempoBpm, beatsPerBar, beatUnit }: SampleSummary) {
+  if (!own || oneSeconds === null || tempoBpm === null || beatsPerBar === null || beatUnit === null)
+    return null;
+  const bar = (60 * feltBeatsPerBar({ beatsPerBar, beatUnit })) / tempoBpm;
+  const apart = own.one - oneSeconds;
+  return 1000 * (apart - bar * Math.round(apart / bar));
+}
+
 function describe(
   set: store.StoredSet,
-  { grid, key, soundsFrom }: Ranked,
+  { grid, key, soundsFrom, ownGrid, ownKey }: Ranked,
   rowOf: ReadonlyMap<string, SampleSummary>,
 ): StemSet {
   const members = grid.flatMap(({ id, reasons }, gridRank) => {
@@ -149,6 +173,8 @@ function describe(
         keyRank,
         keyReasons: key[keyRank].reasons,
         soundsFrom: soundsFrom.get(id) ?? null,
+        ownOneMs: besideMs(ownGrid.get(id) ?? null, row),
+        ownKey: ownKey.get(id) ? keyLabel(ownKey.get(id)!) : null,
       },
     ];
   });

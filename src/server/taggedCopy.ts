@@ -4,11 +4,15 @@ import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { MEDIA_TYPES, type AudioFormat } from '@/core/formats/audioFormat';
-import { stemAndEnding, usualEnding, withEnding } from '@/core/formats/endings';
-import { onGrid } from '@/core/formats/midiCopy';
-import { tonicName } from '@/core/harmony/keyNames';
+import { usualEnding, withEnding } from '@/core/formats/endings';
+import { laterWritten, onGrid } from '@/core/formats/midiCopy';
 import type { SampleEntry } from '@/contract/entry';
 import { barsOf } from '@/library/samples/barsOf';
+import { USUAL_NAME } from '@/library/recipes/aims';
+import { entryLater } from '@/library/samples/entryLater';
+import { openTagsOf, type OpenTags } from '@/library/samples/openTags';
+import { nameFromTemplate } from '@/library/samples/nameTemplate';
+import { isRowUnpitched } from '@/library/samples/toneless';
 import { whyNotTagged } from '@/library/samples/taggable';
 import { barTime, type Grid } from '@/core/rhythm/grid';
 import { database } from '@/store/database';
@@ -51,11 +55,7 @@ export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
       createWriteStream(path),
     );
     const own = audioFormat === 'wav' ? await waveChunkNames(path) : null;
-    await writeOpenTags(path, audioFormat, {
-      tempoBpm: entry.settled.grid?.tempoBpm ?? null,
-      key: tagKey(entry),
-      comment: comment(entry),
-    });
+    await writeOpenTags(path, audioFormat, tagsOf(entry));
     if (own) await writeWaveMarkers(path, markersOf(entry), own);
     const { size } = await stat(path);
     return {
@@ -75,7 +75,17 @@ export async function taggedCopy(sampleId: string): Promise<TaggedCopy> {
   }
 }
 
-/** A performance is written on the beats of its settled grid: it has no tags, but a header for tempo, meter and key. */
+/**
+ * What is known of a sample, as its tagged copy has it: a performance that is written on its grid begins with a bar line, and every moment
+ * of it is later by as much.
+ */
+export function entryOfCopy(entry: SampleEntry): SampleEntry {
+  const { format } = entry.summary;
+  const { grid } = entry.settled;
+  return format === 'midi' && grid ? entryLater(entry, laterWritten(grid)) : entry;
+}
+
+/** A performance is written on the beats of its settled grid: it has no tags, but a header for tempo, time signature and key. */
 async function performanceOnGrid(entry: SampleEntry, sample: SampleFile): Promise<TaggedCopy> {
   const { grid, key } = entry.settled;
   const parts: Uint8Array[] = [];
@@ -91,31 +101,19 @@ async function performanceOnGrid(entry: SampleEntry, sample: SampleFile): Promis
 
 /** "Loop.wav" at 100 BPM in A minor becomes "Loop 100 bpm Am.wav", unless the name says it already. */
 function taggedName({ summary, settled }: Pick<SampleEntry, 'summary' | 'settled'>): string {
-  const [stem, ending] = stemAndEnding(withEnding(summary.name, summary.format));
-  const parts = [stem];
-  const bpm = settled.grid ? String(Math.round(settled.grid.tempoBpm * 100) / 100) : null;
-  if (bpm && !new RegExp(`(^|\\D)${bpm.replace('.', '[.,]')}\\s?bpm`, 'i').test(stem))
-    parts.push(`${bpm} bpm`);
-  const key =
-    settled.key && !('none' in settled.key)
-      ? tonicName(settled.key) + (settled.key.mode === 'minor' ? 'm' : '')
-      : null;
-  if (key && !stem.split(/[\s_-]+/).includes(key)) parts.push(key);
-  return parts.join(' ') + ending;
+  const name = withEnding(summary.name, summary.format);
+  const tempoBpm = summary.kind === 'oneshot' ? null : (settled.grid?.tempoBpm ?? null);
+  const tags = settled.tags;
+  return nameFromTemplate(USUAL_NAME, { ...summary, name, tempoBpm, tags }).name;
 }
 
-function tagKey({ settled }: SampleEntry): string | null {
-  if (!settled.key) return null;
-  if ('none' in settled.key) return 'o';
-  return tonicName(settled.key) + (settled.key.mode === 'minor' ? 'm' : '');
-}
-
-function comment({ settled }: SampleEntry): string {
-  const { grid, tags, note } = settled;
-  const meter = grid
-    ? `${grid.meter.beatsPerBar}/${grid.meter.beatUnit}, the one at ${grid.one.toFixed(4)} s`
-    : '';
-  return [meter, tags.map(({ value }) => value).join(', '), note].filter(Boolean).join('; ');
+function tagsOf({ summary, settled, measurement }: SampleEntry): OpenTags {
+  const { grid, key, tags, note } = settled;
+  const chord = measurement?.rootNote?.chord ?? null;
+  return openTagsOf({
+    ...{ grid, key, tags, note, chord },
+    ...{ kind: summary.kind, isUnpitched: isRowUnpitched(summary) },
+  });
 }
 
 function markersOf({ summary, settled, measurement }: SampleEntry) {
@@ -128,7 +126,7 @@ function markersOf({ summary, settled, measurement }: SampleEntry) {
     frame: frameOf(time),
     label: `Bar ${bar}`,
   }));
-  // As it is settled: the loop that was chosen, or the bars that the settled tempo and meter count.
+  // As it is settled: the loop that was chosen, or the bars that the settled tempo and time signature count.
   const {
     bar,
     bars: count,

@@ -36,7 +36,7 @@ export interface Arrival {
   /** Taken in as a new sample even where one with its bytes and name lies in the bin. */
   anew?: boolean;
   bytes: AsyncIterable<Uint8Array>;
-  /** What of the limits is left for it, where it comes out of an archive and is one itself. */
+  /** What of the limits is left for it, where it is exported of an archive and is one itself. */
   within?: Within;
 }
 
@@ -60,9 +60,9 @@ export async function takeIn(arrival: Arrival): Promise<TakenIn> {
   const original = await storeOriginal(bytes, limit, announced).catch((error) => {
     if (error instanceof TooLargeError) throw tooLarge();
     if (error instanceof WrongPlaceError)
-      throw new UserError(`“${name}” is being sent twice at once, or went on at the wrong place.`, 409);
+      throw new UserError(`“${name}” is being uploaded twice at once, or resumed at the wrong place.`, 409);
     if (error instanceof InterruptedError)
-      throw new UserError(`“${name}” broke off; what has arrived is kept, send it again to go on.`, 400);
+      throw new UserError(`“${name}” was interrupted; upload it again to resume.`, 400);
     throw error;
   });
   const result = (await isArchive(original))
@@ -111,7 +111,7 @@ async function unpack({ originalId }: StoredOriginal, { name, folder, within }: 
   // A limit is shared among those that say what they are; others would each have it to themselves.
   if (within && !isArchiveName(name)) {
     await dropOriginals(database(), [originalId]);
-    throw new UserError(`“${name}” is an archive inside of another one, but is not named as one.`, 422);
+    throw new UserError(`“${name}” is an archive inside another one, but is not named as one.`, 422);
   }
   const inside = [folder, name.replace(/\.zip$/i, '')].filter(Boolean).join('/');
   await makeTask(
@@ -125,7 +125,7 @@ async function unpack({ originalId }: StoredOriginal, { name, folder, within }: 
 }
 
 function tooLargeWords(name: string): string {
-  return `“${name}” is larger than ${inMegabytes(largestFileBytes())}, the most that is taken in.`;
+  return `“${name}” is larger than ${inMegabytes(largestFileBytes())}, the limit for imports.`;
 }
 
 /** What an unfinished arrival is known by. */

@@ -48,9 +48,11 @@ export async function writeWaveMarkers(
     ...(loop ? [samplerChunk(loop.start, loop.end, sampleRate)] : []),
     ...(bars.length ? cueChunks(bars) : []),
   ].map(chunkBytes);
-  const kept = places.filter(
-    (place) => !isMarkerChunk(place) && (own.has(place.id) || TAG_CHUNKS.has(place.id)),
-  );
+  const isNew = ({ id }: { id: string }) => !own.has(id);
+  const kept = places
+    .filter((place) => !isMarkerChunk(place) && (!isNew(place) || TAG_CHUNKS.has(place.id)))
+    // New tags stand behind the sound: its data stay where simple readers look for them.
+    .sort((a, b) => Number(isNew(a)) - Number(isNew(b)));
   const total =
     kept.reduce((sum, { size }) => sum + 8 + size + (size % 2), 0) +
     added.reduce((sum, bytes) => sum + bytes.length, 0);

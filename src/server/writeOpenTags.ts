@@ -12,13 +12,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { withOggFlacTags } from '@/core/formats/oggFlacTags';
 import type { AudioFormat } from '@/core/formats/audioFormat';
-
-export interface OpenTags {
-  tempoBpm: number | null;
-  /** As ID3v2 spells it: "C", "F#m", "Bbm"; "o" for material without a key. */
-  key: string | null;
-  comment: string;
-}
+import type { OpenTags } from '@/library/samples/openTags';
 
 // Of the tags that a WAV file may have only these are made: others would be empty.
 WaveFileSettings.defaultTagTypes = TagTypes.Id3v2 | TagTypes.RiffInfo;

@@ -1,14 +1,14 @@
 import type pg from 'pg';
 import { z } from 'zod';
 import { type Blend, blend, type BlendRow, blendRow } from '@/contract/blend';
-import { type MixOf, mixOf, type Outcome } from '@/contract/mix';
+import { type MixOf, mixOf, type MixExport } from '@/contract/mix';
 import type { Differences, Planned } from '@/core/recipes/differences';
 import { database } from './database';
 import { fromRow, known } from './rows';
-import { MOST_LISTED, steppedStore } from './stepped';
+import { MOST_LISTED, documentStore } from './documents';
 
 const VERSION = 1;
-export const blendStore = steppedStore('blend', blend, VERSION, {
+export const blendStore = documentStore('blend', blend, VERSION, {
   field: 'lanes',
   as: (sampleId) => ({ sampleId }),
 });
@@ -29,7 +29,7 @@ export async function listBlends(): Promise<BlendRow[]> {
 export async function writeMix(
   client: pg.PoolClient,
   sampleId: string,
-  kept: { blendId: string; outcome: Outcome; state: Blend; planned: Planned; differences: Differences },
+  kept: { blendId: string; outcome: MixExport; state: Blend; planned: Planned; differences: Differences },
 ): Promise<void> {
   await client.query(
     `insert into mixes (sample_id, blend_id, outcome, state, planned, differences, version)

@@ -121,12 +121,12 @@ export async function closeDatabase(): Promise<void> {
   await Promise.all(ending.map((one) => one?.end()));
 }
 
-/** What was read stands no more: the transaction is begun anew. */
+/** What was read stands no more: the transaction is begun again. */
 export class MovedOnError extends Error {
   override name = 'MovedOnError';
 }
 
-/** How often a transaction is begun anew that waited for another which waited for it, or was overtaken. */
+/** How often a transaction is begun again that waited for another which waited for it, or was overtaken. */
 const MOST_TRIES = 4;
 
 /**

@@ -3,7 +3,8 @@ import { DOUBT_BITS, NEED_SORTS, needBit, TO_DO_BITS } from '@/contract/doubt';
 import type { IntakeCounts, IntakeQuery, SamplePage } from '@/contract/shelfQuery';
 import { database } from './database';
 import { page, targetsInOrder, type Choice } from './lists';
-import { understood, type Understood } from './searchWords';
+import { GUESS } from './errorsLeft';
+import { conditionOf, understood, type Understood } from './searchWords';
 
 const IS_OPEN = `exists (select from tasks t where t.sample_id = s.sample_id and t.kind = 'measure' and t.state in ('waiting', 'running'))`;
 
@@ -17,11 +18,15 @@ const SHOW: Record<IntakeQuery['show'], string> = {
   ...(Object.fromEntries(
     NEED_SORTS.map((sort) => [
       sort,
-      // Said twice for the index of doubtful ones, which knows only whether there is any.
+      // Said twice for the index of uncertain ones, which knows only whether there is any.
       `s.binned_at is null and s.doubt_sorts <> 0 and s.doubt_sorts & ${needBit(sort)} <> 0 and s.standing <> 'saved'`,
     ]),
   ) as Record<(typeof NEED_SORTS)[number], string>),
   sure: `s.binned_at is null and s.doubt_sorts & ${DOUBT_BITS} = 0 and not s.faulty and s.standing = 'measured'`,
+  // Saved ones as well: they are what an upgrade is compared with.
+  'measured anew': `s.binned_at is null and s.doubt_sorts & ${needBit('measured anew')} <> 0`,
+  'measured tempo': GUESS.tempo,
+  'measured key': GUESS.key,
   measuring: `s.binned_at is null and ${IS_OPEN}`,
   faulty: 's.binned_at is null and s.faulty',
   'not saved': NOT_SAVED,
@@ -38,6 +43,8 @@ const INTAKE_ORDERS: Record<IntakeQuery['sort'], string> = {
   key: 'key_number',
   standing: 'standing',
   need: 'urgency',
+  'tempo confidence': 'tempo_sureness',
+  'key confidence': 'key_sureness',
 };
 
 /** One page of the Intake. */
@@ -75,11 +82,12 @@ export async function intakeCounts(query: IntakeQuery): Promise<IntakeCounts> {
   };
   // The two long ones one after the other: beside each other both would take twice as long.
   const open = await groups();
-  const [saved, faulty, bin, measuring, { rows: beside }] = await Promise.all([
+  const [saved, faulty, bin, measuring, anew, { rows: beside }] = await Promise.all([
     counted(SHOW.saved),
     counted(SHOW.faulty),
     counted(SHOW.bin),
     counted(SHOW.measuring),
+    counted(SHOW['measured anew']),
     database().query(
       `select (select count(*) from stem_sets where state = 'proposed') as sets,
               (select count(*) from likenesses l join settled x on x.sample_id = l.a join settled y on y.sample_id = l.b
@@ -101,6 +109,7 @@ export async function intakeCounts(query: IntakeQuery): Promise<IntakeCounts> {
     'not saved': sum(() => true),
     saved,
     bin,
+    'measured anew': anew,
     'proposed stem sets': beside[0].sets,
     'alike pairs': beside[0].pairs,
   };
@@ -110,7 +119,7 @@ function intakeChoice({ kind }: Pick<IntakeQuery, 'kind'>, words: Understood, sh
   const values: unknown[] = [];
   const where = [show];
   // Each by itself: the index of letters does not see into an array.
-  for (const pattern of words.patterns) where.push(`s.search_text like $${values.push(pattern)}`);
+  for (const word of words.words) where.push(conditionOf(word, (value) => `$${values.push(value)}`));
   if (kind !== '') where.push(`s.kind = $${values.push(kind)}`);
   return { where, values };
 }

@@ -71,7 +71,7 @@ export async function page(
   const { offset, limit } = asked;
   const wantsTotal = offset === 0;
   const expected = await estimate(choice);
-  const isDear = words.patterns.length > 0 && expected.cost > DEAR;
+  const isDear = words.words.length > 0 && expected.cost > DEAR;
   const [total, ids] =
     expected.rows <= FEW
       ? await pageOfFew(choice, order, offset, limit)

@@ -22,16 +22,18 @@ export async function makeTask<K extends LongKind>(
   words: string,
   payload: Payload<K>,
   items: readonly NewItem[],
+  /** About how much sound it makes, seconds. */
+  cost = 0,
 ): Promise<number> {
   const { rows } = await on.query(
     `with made as (
-       insert into tasks (kind, words, payload, version) values ($1, $2, $3, ${TASK_VERSION}) returning task_id),
+       insert into tasks (kind, words, payload, cost, version) values ($1, $2, $3, $5, ${TASK_VERSION}) returning task_id),
      items as (
        insert into task_items (task_id, position, name, folder, path, byte_length, modified_ms, state, fault)
        select task_id, ordinality - 1, name, folder, path, "byteLength", "modifiedMs", ${STATE}, fault
          from made, ${ITEMS('$4')})
      select task_id as id from made`,
-    [kind, words.slice(0, 300), JSON.stringify(payload), JSON.stringify(items)],
+    [kind, words.slice(0, 300), JSON.stringify(payload), JSON.stringify(items), cost],
   );
   await announceTasks(on);
   return rows[0].id;
@@ -128,19 +130,25 @@ export async function forgetOldTasks(): Promise<number> {
   return rows.length + (rowCount ?? 0);
 }
 
+/** So many of the samples of a task are named. */
+const MADE_TOLD = 20;
+
 /** Long tasks that go on, and those that ended lately. */
 export async function listLongTasks(): Promise<LongTask[]> {
   const { rows } = await database().query(
-    `select t.task_id as "taskId", t.kind, t.words, t.state, t.fault,
+    `select t.task_id as "taskId", t.kind, t.words, t.state, t.fault, to_json(t.ended_at) as "endedAt",
             count(i.position) as files, count(*) filter (where i.state = 'done') as done,
             count(*) filter (where i.state = 'failed') as failed,
             coalesce(sum(i.byte_length), 0)::double precision as bytes,
             coalesce(sum(i.received), 0)::double precision as received,
             max(i.name) filter (where i.state = 'running') as current, ${CAN_BE_RETRIED} as "canBeRetried",
             coalesce((select json_agg(f) from (select name, fault from task_items x
-               where x.task_id = t.task_id and x.state = 'failed' order by position limit 20) f), '[]') as faults
+               where x.task_id = t.task_id and x.state = 'failed' order by position limit 20) f), '[]') as faults,
+            coalesce((select json_agg(m) from (select s.sample_id as "sampleId", s.name from task_items x
+               join samples s using (sample_id) where x.task_id = t.task_id and x.state = 'done'
+              order by position limit ${MADE_TOLD}) m), '[]') as made
        from tasks t left join task_items i using (task_id) where t.kind = any($1)
-      group by t.task_id order by (t.state in ('running', 'waiting', 'paused')) desc, t.task_id desc limit 20`,
+      group by t.task_id order by (t.state in ('running', 'waiting', 'paused')) desc, t.task_id desc limit 100`,
     [LONG_KINDS],
   );
   return fromRow(z.array(longTask), rows, 'task');
@@ -173,14 +181,17 @@ export async function hasItems(taskId: number): Promise<boolean> {
   return rows[0].has;
 }
 
-/** The next file of a task that is still to come; null when there is none, or the task is no longer theirs. */
-export async function takeItem({ taskId, lease }: Held): Promise<TakenItem | null> {
+/** The next file of a task that is still to come, beside those selected; null when there is none, or the task is no longer theirs. */
+export async function takeItem(
+  { taskId, lease }: Held,
+  inHand: readonly number[] = [],
+): Promise<TakenItem | null> {
   const { rows } = await database().query(
     `update task_items set state = 'running', attempts = attempts + 1 where task_id = $1 and position = (
         select min(i.position) from task_items i join tasks t using (task_id)
-         where i.task_id = $1 and i.state in ('waiting', 'running') and t.lease = $2)
+         where i.task_id = $1 and i.state in ('waiting', 'running') and t.lease = $2 and i.position <> all($3))
       returning position, name, folder, path, byte_length as "byteLength", modified_ms as "modifiedMs", attempts`,
-    [taskId, lease],
+    [taskId, lease, inHand],
   );
   return rows[0] ?? null;
 }

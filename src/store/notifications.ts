@@ -1,6 +1,6 @@
 import pg from 'pg';
 import { liveEvent, type LiveEvent } from '@/contract/events';
-import type { SteppedKind } from '@/contract/stepped';
+import type { DocumentKind } from '@/contract/documents';
 import { databaseUrl, type Queryable } from './database';
 
 const EVENTS = 'grento_events';
@@ -33,7 +33,7 @@ export async function announceProgress(
 }
 
 /** Tells the screens, when the transaction is through, that a blend or a pack is not what it was. */
-export async function announceStepped(on: Queryable, what: SteppedKind, id: string): Promise<void> {
+export async function announceDocument(on: Queryable, what: DocumentKind, id: string): Promise<void> {
   await on.query('select pg_notify($1, $2)', [EVENTS, JSON.stringify({ kind: 'stepped', what, id })]);
 }
 

@@ -4,7 +4,7 @@ import type { Pack } from '@/contract/pack';
 import type { BagSample } from '@/library/packs/bag';
 import { tableRow } from '@/library/packs/table';
 import { packWriting } from '@/library/packs/writing';
-import { differences, type Differences } from '@/core/recipes/differences';
+import { differences, planned, type Differences, type Planned } from '@/core/recipes/differences';
 import { database, type Queryable } from './database';
 import { dropOriginals } from './heldBytes';
 import { PACK_VERSION } from './packs';
@@ -16,8 +16,8 @@ export type NewPart = {
   sha256: string;
   byteLength: number;
   madeBy: string | null;
-  /** How far it is from what was planned, where it was made by a recipe. */
-  differences: Differences | null;
+  /** What was planned of it, and how far it is from that, where it was made by a recipe. */
+  told: { planned: Planned; differences: Differences } | null;
 } & ({ originalId: number; bytes: null } | { originalId: null; bytes: Uint8Array });
 
 /** Begins a writing. Of those before it the last that came to its end is kept until this one does. */
@@ -71,13 +71,14 @@ export async function clearBinnedWritings(): Promise<void> {
 
 const madePart = z.object({
   ...{ originalId: z.number(), sha256: z.string(), byteLength: z.number() },
-  differences: differences.nullable(),
+  told: z.object({ planned, differences }).nullable(),
 });
 
 /** A file that was made in the very same way before, of any writing; null where there is none. */
 export async function madeBefore(madeBy: string): Promise<z.infer<typeof madePart> | null> {
   const { rows } = await database().query(
-    `select original_id as "originalId", sha256, byte_length as "byteLength", differences from pack_parts
+    `select original_id as "originalId", sha256, byte_length as "byteLength",
+            case when planned is not null then jsonb_build_object('planned', planned, 'differences', differences) end as told from pack_parts
       where made_by = $1 and original_id is not null limit 1`,
     [madeBy],
   );
@@ -106,13 +107,13 @@ export async function writeParts(
        set sequence = excluded.sequence, row = excluded.row, duration_seconds = excluded.duration_seconds`,
     [writingId, place, sampleId, sequence, JSON.stringify(row), durationSeconds],
   );
-  for (const { path, originalId, bytes, sha256, byteLength, madeBy, differences: told } of parts)
+  for (const { path, originalId, bytes, sha256, byteLength, madeBy, told } of parts)
     await client.query(
-      `insert into pack_parts (writing_id, place, path, original_id, bytes, sha256, byte_length, made_by, differences)
-       values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+      `insert into pack_parts (writing_id, place, path, original_id, bytes, sha256, byte_length, made_by, planned, differences)
+       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
       [
         ...[writingId, place, path, originalId, bytes, sha256, byteLength, madeBy],
-        told && JSON.stringify(told),
+        ...(told ? [JSON.stringify(told.planned), JSON.stringify(told.differences)] : [null, null]),
       ],
     );
 }

@@ -3,11 +3,11 @@ import { pack, packRow, type PackRow } from '@/contract/pack';
 import type { PackedRow } from '@/library/packs/contents';
 import { database, type Queryable } from './database';
 import { fromRow } from './rows';
-import { MOST_LISTED, steppedStore } from './stepped';
+import { MOST_LISTED, documentStore } from './documents';
 import { readSummaries } from './summaries';
 
 export const PACK_VERSION = 1;
-export const packStore = steppedStore('pack', pack, PACK_VERSION, {
+export const packStore = documentStore('pack', pack, PACK_VERSION, {
   field: 'sampleIds',
   as: (sampleId) => sampleId,
 });

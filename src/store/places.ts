@@ -6,9 +6,9 @@ import { fromRow } from './rows';
 
 const COLUMNS = 'place_id as "placeId", path, watched, fault';
 
-/** Kept places, by path. */
+/** Folders, by path. */
 export async function listPlaces(): Promise<Place[]> {
-  const { rows } = await database().query(`select ${COLUMNS} from places order by path`);
+  const { rows } = await database().query(`select ${COLUMNS} from places order by place_id desc`);
   return fromRow(z.array(place), rows, 'place');
 }
 

@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import type { Writes } from '@/library/change/draft';
+import type { Writes } from '@/library/change/changeSet';
 import { storedProof } from '@/contract/entry';
 import type { Proof } from '@/library/samples/proofState';
 import { fromRow, jsonTime } from './rows';

@@ -1,6 +1,6 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import type { NumberedReading } from '@/library/change/draft';
+import type { NumberedReading } from '@/library/change/changeSet';
 import { storedReading, type StoredReading } from '@/contract/entry';
 import type { Reading, Source } from '@/core/readings/reading';
 import type { Queryable } from './database';

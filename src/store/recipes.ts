@@ -8,6 +8,10 @@ import { fromRow, known } from './rows';
 
 const VERSION = 1;
 
+/** Whether the sample whose number is an SQL expression was made here, rendered or mixed. */
+export const isMade = (sampleId: string): string =>
+  `exists (select from (select sample_id from recipes union all select sample_id from mixes) made where made.sample_id = ${sampleId})`;
+
 export interface KeptRecipe {
   recipe: Recipe;
   planned: Planned;

@@ -1,5 +1,5 @@
-import type { Target } from '@/core/fit/proposal';
-import { groupsWithin, strainsAt, type StrainRange } from '@/core/fit/strainGroup';
+import type { Target } from '@/core/timeStretch/proposal';
+import { groupsWithin, strainsAt, type StrainRange } from '@/core/timeStretch/strainGroup';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
 import type { ShelfQuery } from '@/contract/shelfQuery';
 import { database } from './database';
@@ -126,7 +126,7 @@ async function cubeOf({ like, likeBy }: ShelfQuery): Promise<string | null> {
 }
 
 /**
- * A page by likeness, along its index, with how many there are in all: the sample itself comes first where it is among them, also
+ * A page by similarity, along its index, with how many there are in all: the sample itself comes first where it is among them, also
  * before its equals; what has no features, or anything beside a sample that has none, is not listed.
  */
 export async function likest(choice: Choice, query: ShelfQuery): Promise<[total: number, ids: string[]]> {

@@ -1,7 +1,7 @@
 import type pg from 'pg';
 import { z } from 'zod';
-import type { NewRevision } from '@/library/change/draft';
-import type { SliceRevision } from '@/library/change/slice';
+import type { NewRevision } from '@/library/change/changeSet';
+import type { SnapshotRevision } from '@/library/change/snapshot';
 import { madeBy } from '@/contract/entry';
 import { settledState, type SettledState } from '@/contract/settled';
 import { fromRow, jsonTime, known } from './rows';
@@ -49,7 +49,7 @@ const revisionJson = z.object({
 type RevisionRow = z.infer<typeof revisionJson>['row'];
 
 /** A revision out of `REVISION_JSON`. */
-export function revisionOf(json: unknown): SliceRevision {
+export function revisionOf(json: unknown): SnapshotRevision {
   const { row, curator } = fromRow(revisionJson, json, 'revision');
   known(row.version, VERSION, 'revision');
   return {

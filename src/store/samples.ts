@@ -1,7 +1,8 @@
 import type pg from 'pg';
 import { z } from 'zod';
 import { searchTextOf } from '@/library/samples/listRow';
-import { STANDINGS } from '@/contract/entry';
+import { STATUSES } from '@/contract/entry';
+import { ENGINE } from '@/core/measurement/engine';
 import type { Measurement } from '@/core/measurement/schema';
 import type { AnnouncedFile, WhereHere } from '@/contract/arrivals';
 import { database, type Queryable } from './database';
@@ -86,7 +87,7 @@ const sampleFile = z.object({
   name: z.string(),
   arrivedAs: z.string(),
   folder: z.string(),
-  standing: z.enum(STANDINGS),
+  standing: z.enum(STATUSES),
   byteLength: z.number(),
   sha256: z.string(),
   format: z.string().nullable(),
@@ -127,7 +128,7 @@ export async function recordMeasured(
   await client.query(
     `update samples set kind = $2, format = $3, duration_seconds = $4, sample_rate = $5, channels = $6, warnings = $7,
             thumbnail = $8, measurement = $9, measurement_version = ${MEASUREMENT_VERSION}, audio_sha256 = $10, listening_id = $11,
-            fault = null, measured_at = now()
+            engine = ${ENGINE.version}, fault = null, measured_at = now()
       where sample_id = $1`,
     [
       sampleId,
@@ -143,6 +144,23 @@ export async function recordMeasured(
       facts.listeningId,
     ],
   );
+}
+
+/** Remembers that today's engine has listened to a sample. */
+export async function recordCompared(on: Queryable, sampleId: string): Promise<void> {
+  await on.query(`update samples set engine = ${ENGINE.version} where sample_id = $1`, [sampleId]);
+}
+
+/** What was measured of some samples' tempi; those that have none are left out. */
+export async function readMeasuredTempi(
+  sampleIds: readonly string[],
+): Promise<{ bpm: number; sureness: number }[]> {
+  const { rows } = await database().query(
+    `select (measurement->'tempo'->>'bpm')::double precision as bpm, (measurement->'tempo'->>'sureness')::double precision as sureness
+       from samples where sample_id = any($1) and measurement->'tempo'->>'bpm' is not null`,
+    [sampleIds],
+  );
+  return rows;
 }
 
 /** Adds a warning to those of a sample's decoding. */

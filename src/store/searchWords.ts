@@ -1,9 +1,16 @@
+import { tempoAsWritten } from '@/library/search/searchTerms';
 import { database } from './database';
+
+/** A word that is looked for: a `like` pattern for the search text, which has a space before each word; or a tempo, BPM. */
+interface AskedWord {
+  pattern: string;
+  tempo: { from: number; to: number } | null;
+}
 
 /** What was typed into a search field, as it is looked for. */
 export interface Understood {
-  /** `like` patterns that must all match the search text, which has a space before each word. */
-  patterns: string[];
+  /** All of them must match. */
+  words: AskedWord[];
   /** Words that stand nowhere, with those that were taken instead. */
   insteadOf: { typed: string; found: string }[];
 }
@@ -17,7 +24,7 @@ const ALIKE = 0.35;
  */
 export async function understood(text: string): Promise<Understood> {
   const words = [...new Set(text.toLowerCase().split(/\s+/).filter(Boolean))].slice(0, 12);
-  if (words.length === 0) return { patterns: [], insteadOf: [] };
+  if (words.length === 0) return { words: [], insteadOf: [] };
   const insteadOf: Understood['insteadOf'] = [];
   // Only whole words of letters can be mistyped for one that is known.
   const asked = words.filter((word) => /^[\p{L}]{4,}$/u.test(word));
@@ -31,10 +38,17 @@ export async function understood(text: string): Promise<Understood> {
     );
     insteadOf.push(...rows.filter(({ found }) => found !== null));
   }
-  const patterns = words.map((word) =>
-    patternOf(insteadOf.find(({ typed }) => typed === word)?.found ?? word),
-  );
-  return { patterns, insteadOf };
+  const wanted = words.map((word) => ({
+    pattern: patternOf(insteadOf.find(({ typed }) => typed === word)?.found ?? word),
+    tempo: tempoAsWritten(word),
+  }));
+  return { words: wanted, insteadOf };
+}
+
+/** The condition that a word stands for, of the row `s`; `bind` gives a value its place. */
+export function conditionOf({ pattern, tempo }: AskedWord, bind: (value: unknown) => string): string {
+  const isThere = `s.search_text like ${bind(pattern)}`;
+  return tempo ? `(${isThere} or s.tempo_bpm between ${bind(tempo.from)} and ${bind(tempo.to)})` : isThere;
 }
 
 function patternOf(word: string): string {

@@ -8,7 +8,7 @@ const VERSION = 1;
 /** More would be no help to find one. */
 const MOST_SEARCHES = 200;
 
-/** All kept searches, by name. */
+/** All saved searches, by name. */
 export async function listSearches(): Promise<KeptSearch[]> {
   const { rows } = await database().query(
     `select search_id as "searchId", name, asked from searches where version <= ${VERSION} order by lower(name) limit ${MOST_SEARCHES}`,

@@ -1,4 +1,4 @@
-import type { AccessToken } from '@/contract/doors';
+import type { AccessToken } from '@/contract/access';
 import { database } from './database';
 
 /** Whether a session stands that was begun with the present passphrase; it is noted that it was seen. */

@@ -15,7 +15,7 @@ import { database } from './database';
 import { estimate, page, targetsInOrder, type Choice, type Order } from './lists';
 import { byStrain, likest } from './reuseOrders';
 import { fromRow } from './rows';
-import { understood, type Understood } from './searchWords';
+import { conditionOf, understood, type Understood } from './searchWords';
 import { readSummaries } from './summaries';
 
 /** Facets of so many are counted whole. */
@@ -151,7 +151,7 @@ function shelfChoice(query: ShelfQuery, words: Understood): Choice {
   const values: unknown[] = [];
   const bind = (value: unknown) => `$${values.push(value)}`;
   const where = ["s.standing = 'saved'", 's.binned_at is null'];
-  for (const pattern of words.patterns) where.push(`s.search_text like ${bind(pattern)}`);
+  for (const word of words.words) where.push(conditionOf(word, bind));
   if (query.tempoFrom !== null || query.tempoTo !== null) {
     const [from, to] = [query.tempoFrom ?? 0, query.tempoTo ?? 10_000];
     const within = (ratio: number) => `s.tempo_bpm between ${bind(from * ratio)} and ${bind(to * ratio)}`;

@@ -1,5 +1,5 @@
 import type pg from 'pg';
-import type { SliceSet } from '@/library/change/slice';
+import type { SnapshotSet } from '@/library/change/snapshot';
 import { measurement, type Measurement } from '@/core/measurement/schema';
 import type { StemCandidate } from '@/core/stems/stemSets';
 import { database, type Queryable } from './database';
@@ -88,7 +88,7 @@ export async function membersOf(on: Queryable, setIds: readonly string[]): Promi
 }
 
 /** Writes sets as they are now: name, state, who speaks, and whom they have lost. */
-export async function writeSets(client: pg.PoolClient, sets: readonly SliceSet[]): Promise<void> {
+export async function writeSets(client: pg.PoolClient, sets: readonly SnapshotSet[]): Promise<void> {
   if (sets.length === 0) return;
   await client.query(
     `with changed as (
@@ -101,7 +101,7 @@ export async function writeSets(client: pg.PoolClient, sets: readonly SliceSet[]
   );
 }
 
-/** Names a proposed set anew, with why its stems belong together. */
+/** Names a proposed set again, with why its stems belong together. */
 export async function renameProposal(
   on: Queryable,
   setId: string,

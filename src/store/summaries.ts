@@ -19,13 +19,15 @@ export async function readSummaries(on: Queryable, sampleIds: readonly string[])
             s.standing, s.doubts, s.todos, x.format, s.duration_seconds as "durationSeconds", x.sample_rate as "sampleRate", x.channels,
             o.byte_length as "byteLength", o.sha256, x.fault, encode(x.thumbnail, 'base64') as thumbnail,
             s.tempo_bpm as "tempoBpm", s.tempo_sureness as "tempoSureness", s.steady, s.one_seconds as "oneSeconds",
-            s.beats_per_bar as "beatsPerBar", s.beat_unit as "beatUnit", s.bars, s.key_number as "keyNumber",
+            s.beats_per_bar as "beatsPerBar", s.beat_unit as "beatUnit", s.bars, s.key_number as "keyNumber", s.toneless,
             s.key_sureness as "keySureness", s.tuning_cents as "tuningCents", s.rating, s.proof, s.facets::text as facets, s.words, s.arrived_at as "arrivedAt",
             (select json_build_object('setId', t.set_id, 'name', t.name, 'state', t.state)
                from stem_set_members m join stem_sets t using (set_id)
               where m.sample_id = s.sample_id and t.state <> 'refused' limit 1) as "stemSet",
             (select json_build_object('state', t.state, 'stage', t.stage, 'progress', t.progress) from tasks t
               where t.sample_id = s.sample_id and t.kind = 'measure' and t.state in ('waiting', 'running')) as measuring,
+            (select coalesce(json_agg(json_build_object('target', c.target, 'level', c.level, 'semitones', c.semitones)), '[]')
+               from target_choices c where c.sample_id = s.sample_id) as choices,
             (select json_build_object('sampleId', p.sample_id, 'name', p.name) from settled p where p.sample_id = s.parent) as parent
        from unnest($1::uuid[]) with ordinality as wanted (id, place)
        join settled s on s.sample_id = wanted.id join samples x using (sample_id) join originals o using (original_id)

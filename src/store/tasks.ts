@@ -5,6 +5,7 @@ import { TASK_PAYLOADS, type MeasuringState, type Payload, type TaskKind } from 
 import { database, type Queryable } from './database';
 import { announceTasks } from './notifications';
 import { fromRow, known } from './rows';
+import { recordCompared } from './samples';
 
 export const TASK_VERSION = 1;
 export const MOST_ATTEMPTS = 3;
@@ -18,6 +19,8 @@ export interface TakenTask<K extends TaskKind = TaskKind> {
   sampleId: string | null;
   lease: number;
   attempts: number;
+  /** About how much sound it makes, seconds; 0 for those that make none. */
+  cost: number;
 }
 
 /** First key of the advisory locks that living processes hold; the second is the runner. */
@@ -38,7 +41,7 @@ export async function holdRunner(client: pg.ClientBase): Promise<number> {
 }
 
 /**
- * Puts the measuring of a sample into the queue. One that waits is told anew; one that runs is run once more when it
+ * Puts the measuring of a sample into the queue. One that waits is told again; one that runs is run once more when it
  * is done: what is asked for is done.
  */
 export async function enqueueMeasuring(
@@ -67,6 +70,7 @@ const takenRow = z.object({
   sampleId: z.uuid().nullable(),
   lease: z.number(),
   attempts: z.number(),
+  cost: z.number(),
 });
 
 /**
@@ -77,17 +81,18 @@ const takenRow = z.object({
 export async function takeTask<K extends TaskKind>(
   runner: number,
   kinds: readonly K[],
+  mostCost: number | null = null,
 ): Promise<TakenTask<K> | null> {
   const { rows } = await database().query(
     `update tasks set state = 'running', runner = $1, lease = nextval('leases'), attempts = attempts + 1, started_at = now(),
             progress = 0, stage = '', fault = null
       where task_id = (
         select task_id from tasks
-         where state = 'waiting' and kind = any($2)
+         where state = 'waiting' and kind = any($2) and ($3::real is null or cost <= $3)
            and not exists (select from settings where name = '${PAUSED}' and value ? tasks.kind)
          order by priority desc, task_id for update skip locked limit 1)
-      returning task_id as "taskId", kind, payload, version, sample_id as "sampleId", lease, attempts`,
-    [runner, kinds],
+      returning task_id as "taskId", kind, payload, version, sample_id as "sampleId", lease, attempts, cost`,
+    [runner, kinds, mostCost],
   );
   if (rows.length === 0) return null;
   const { version, ...task } = fromRow(takenRow, rows[0], 'task');
@@ -123,7 +128,7 @@ export async function reportTask({ taskId, lease }: Held, stage: string, progres
 }
 
 /**
- * Ends a task: done, or failed for a reason; asked for again meanwhile it waits anew. False when it is no longer
+ * Ends a task: done, or failed for a reason; asked for again meanwhile it waits again. False when it is no longer
  * theirs who hold that lease: then nothing that belongs to it may be written.
  */
 export async function endTask(
@@ -216,14 +221,17 @@ async function giveBack(
                  || ' was tried ' || attempts || ' times and ended each time: ' || $${reason}::text || '.' end,
        ended_at = case when e.hopeless then now() end
        from ended e where e.task_id = t.task_id
-     returning t.sample_id as "sampleId", t.state, t.fault`,
+     returning t.sample_id as "sampleId", t.state, t.fault, t.payload @> '{"isComparison": true}' as "isComparison"`,
     values,
   );
   if (rows.length) await announceTasks(client);
   const failed = rows.filter(({ state, sampleId }) => state === 'failed' && sampleId !== null);
-  for (const { sampleId, fault } of failed)
+  const faulty = failed.filter(({ isComparison }) => !isComparison);
+  for (const { sampleId, fault } of faulty)
     await client.query('update samples set fault = $2 where sample_id = $1', [sampleId, fault]);
-  return failed.map(({ sampleId }) => sampleId);
+  // What cannot be compared keeps what was measured of it, and is not asked for again.
+  for (const { sampleId, isComparison } of failed) if (isComparison) await recordCompared(client, sampleId);
+  return faulty.map(({ sampleId }) => sampleId);
 }
 
 /** Takes the measuring of samples out of the queue; returns those of which any waited or ran. */

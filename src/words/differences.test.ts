@@ -45,7 +45,7 @@ test.each<[string, Partial<Measurement>, number, string, string]>([
     'key',
     'measures B minor instead of A minor',
   ],
-  ['its tuning', { tuningCents: 14 }, 0, 'tuning', '14 cents off its planned tuning'],
+  ['its tuning', { tuningCents: 14 }, 0, 'tuning', '14 cents off the planned tuning'],
   ['its hits', {}, 3.4, 'hits', 'hits are 3.4 ms from their places'],
 ])('%s beyond its bound is a fault', (_, otherwise, late, fault, words) => {
   const said = differencesOf(PLANNED, found(otherwise, late));
@@ -87,5 +87,5 @@ test.each<[string, Partial<Measurement>]>([
 
 test('what was made quieter says so', () =>
   expect(differencesText(differencesOf({ ...PLANNED, quieterDb: 1.2 }, found()))).toContain(
-    'made 1.20 dB quieter so that it does not clip',
+    'made 1.20 dB lower to avoid clipping',
   ));

@@ -22,7 +22,7 @@ export function differencesText({
         : `planned ${key.planned}, measured ${key.measured}`),
     tuningCents !== null && `tuning ${signed(tuningCents, 0)} cents`,
     frames.planned === frames.written && `${frames.written.toLocaleString('en')} frames, as planned`,
-    quieterDb > 0 && `made ${quieterDb.toFixed(2)} dB quieter so that it does not clip`,
+    quieterDb > 0 && `made ${quieterDb.toFixed(2)} dB lower to avoid clipping`,
   ];
   return parts.filter(Boolean).join('; ');
 }
@@ -51,9 +51,9 @@ function faultWords(
     case 'tempo':
       return `measures ${round(tempo?.measured ?? 0)} BPM instead of ${round(tempo?.planned ?? 0)}`;
     case 'key':
-      return `measures ${key?.measured ?? 'another key'} instead of ${key?.planned ?? 'the planned one'}`;
+      return `measures ${key?.measured ?? 'another key'} instead of ${key?.planned ?? 'as planned'}`;
     case 'tuning':
-      return `${Math.round(tuningCents ?? 0)} cents off its planned tuning`;
+      return `${Math.round(tuningCents ?? 0)} cents off the planned tuning`;
     case 'hits':
       return `hits are ${(hits?.usualMs ?? 0).toFixed(1)} ms from their places`;
   }

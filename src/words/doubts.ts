@@ -1,3 +1,4 @@
+import { counted } from './plural';
 import { keyLabel } from '@/core/harmony/keyNames';
 import type { Doubt, NeedSort, Reason, Witness } from '@/contract/doubt';
 import { tempoRelation } from '@/core/readings/tempoRelation';
@@ -14,7 +15,7 @@ const MADE: Record<Extract<Reason, { code: 'not as planned' }>['in'], string> = 
   tempo: 'the tempo',
   key: 'the key',
   tuning: 'the tuning',
-  hits: 'the places of hits',
+  hits: 'the hits',
 };
 
 /** A doubt, or what is to be done, as a short statement. */
@@ -50,11 +51,25 @@ export function doubtWords(doubt: Reason | Doubt): string {
     case 'nothing to measure':
       return NOTHING[doubt.what];
     case 'grid leans':
-      return `grid does not match the audio: hits ${doubt.isLate ? 'fall behind' : 'run ahead of'} the click, 20 ms after ${doubt.barsUntil20Ms} ${doubt.barsUntil20Ms === 1 ? 'bar' : 'bars'}`;
+      return `grid does not match the audio: hits ${doubt.isLate ? 'fall behind' : 'run ahead of'} the click, 20 ms after ${counted(doubt.barsUntil20Ms, 'bar')}`;
     case 'tempo moves':
-      return `the tempo moves: hits wander by ${doubt.wanderMs.toFixed(0)} ms around one tempo`;
+      return `the tempo changes: hits vary by ${doubt.wanderMs.toFixed(0)} ms around one tempo`;
     case 'grid is beside':
       return `grid does not match the audio: hits are ${Math.abs(doubt.medianMs).toFixed(0)} ms ${doubt.medianMs > 0 ? 'late' : 'early'} everywhere`;
+    case 'newer tempo': {
+      const { saysBpm, bpm, sureness } = doubt;
+      const guess = bpm === null ? null : tempoRelation(saysBpm, bpm);
+      const instead = bpm === null ? '' : ` for ${number(bpm)}${guess?.ratio ? `, ${guess.words}` : ''}`;
+      return `newer measurement: ${number(saysBpm)} BPM${instead} (${percent(sureness)})`;
+    }
+    case 'newer meter':
+      return `newer measurement: ${doubt.says.beatsPerBar}/${doubt.says.beatUnit} (${percent(doubt.sureness)})`;
+    case 'newer one':
+      return `newer measurement: the one ${Math.round(Math.abs(doubt.apartMs))} ms ${doubt.apartMs < 0 ? 'earlier' : 'later'} (${percent(doubt.sureness)})`;
+    case 'newer key': {
+      const says = doubt.says ? keyLabel(doubt.says) : 'no key';
+      return `newer measurement: ${says} for ${doubt.key ? keyLabel(doubt.key) : 'no key'} (${percent(doubt.sureness)})`;
+    }
     case 'drifts':
       return 'tempo drifts';
     case 'not trimmed':
@@ -64,17 +79,17 @@ export function doubtWords(doubt: Reason | Doubt): string {
     case 'damaged':
       return 'decoded with warnings';
     case 'not as planned':
-      return `rendered otherwise than planned: ${MADE[doubt.in]} differs`;
+      return `render differs from plan: ${MADE[doubt.in]} differs`;
     case 'alike': {
       const { relation, name, others } = doubt;
-      const more = others === 0 ? '' : ` and ${others} ${others === 1 ? 'other' : 'others'}`;
+      const more = others === 0 ? '' : ` and ${counted(others, 'other')}`;
       return `${relation} as “${name}”${more}`;
     }
   }
 }
 
 const NOTHING = {
-  speech: 'speech: what recurs in it need not be a beat, or a key',
+  speech: 'speech: tempo and key may be meaningless',
   silence: 'only silence',
   noise: 'continuous noise without hits or pitch',
 } as const;
@@ -90,6 +105,7 @@ const SORT_WORDS: Partial<Record<NeedSort, string>> = {
   'bars in doubt': 'bars',
   'does not fit': 'grid does not match',
   alike: 'duplicates',
+  'measured anew': 'measured differently',
   'to join': 'stems to join',
 };
 

@@ -11,14 +11,14 @@ test('what speaks against a grid is said with its figures', () => {
 
 test('who changed it elsewhere, and how, is said where it is known', () => {
   expect(refusalWords({ code: 'changed elsewhere', by: 'Ben', words: 'tempo' })).toBe(
-    'It was changed elsewhere in the meantime by Ben (“tempo”); it is shown anew.',
+    'It has been changed elsewhere by Ben (“tempo”); the latest state is shown.',
   );
   expect(refusalWords({ code: 'changed elsewhere', by: null, words: null })).toBe(
-    'It was changed elsewhere in the meantime; it is shown anew.',
+    'It has been changed elsewhere; the latest state is shown.',
   );
 });
 
 test('impossible values are said as figures that can be read', () => {
-  expect(refusalWords({ code: 'impossible tempo', bpm: 7.5 })).toBe('8 BPM is no tempo that Grento knows.');
+  expect(refusalWords({ code: 'impossible tempo', bpm: 7.5 })).toBe('8 BPM is outside the range of tempos.');
   expect(refusalWords({ code: 'one out of reach', one: 123.456, reachSeconds: 30 })).toContain('123.46 s');
 });

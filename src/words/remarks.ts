@@ -5,23 +5,25 @@ import type { Remark } from '@/core/measurement/remark';
 export function remarkWords(remark: Remark): string {
   switch (remark.code) {
     case 'only silence':
-      return 'There is only silence.';
+      return 'Only silence.';
     case 'only drums':
-      return 'There are only drums: no key.';
+      return 'Drums only: no key.';
     case 'no root':
-      return 'No pitch in it lasts: no root.';
+      return 'No sustained pitch: no root.';
     case 'no key':
-      return 'There is not enough lasting tone for a key.';
+      return 'Not enough sustained pitch for a key.';
     case 'one-shot':
       return 'A one-shot has no tempo.';
     case 'nothing repeats':
-      return 'Nothing repeats often enough for a tempo.';
+      return 'Too little repetition for a tempo.';
     case 'speech':
-      return 'It sounds like speech: what recurs in it need be no beat, and no key.';
+      return 'It sounds like speech: tempo and key may be meaningless.';
     case 'tempo moves':
-      return 'The tempo moves: the grid follows the player.';
+      return 'The tempo changes: the grid follows the player.';
     case 'another tempo':
       return `The tempo could also be ${remark.bpm.toFixed(1)} BPM.`;
+    case 'as in library':
+      return `The proved samples of this library decided on the tempo; by itself it would be ${remark.bpm.toFixed(1)} BPM.`;
   }
 }
 

@@ -72,7 +72,7 @@ self.onmessage = async ({ data: { url, playRate, durationSeconds } }: MessageEve
 /** The bytes at an address; tells the share that has come. */
 async function* fetched(url: string, tell: (share: number) => void): AsyncGenerator<Uint8Array> {
   const response = await fetch(url);
-  if (!response.ok || !response.body) throw new Error(`The file could not be fetched (${response.status}).`);
+  if (!response.ok || !response.body) throw new Error(`The file could not be loaded (${response.status}).`);
   const total = Number(response.headers.get('content-length') ?? 0);
   const reader = response.body.getReader();
   let read = 0;

@@ -1,4 +1,4 @@
-import type { FittingJobs, ToFitter } from '@/core/recipes/jobs';
+import type { StretchJobs, ToFitter } from '@/core/recipes/jobs';
 
 const canShare = typeof SharedArrayBuffer !== 'undefined';
 
@@ -9,8 +9,8 @@ function memory(frames: number): Float32Array {
 }
 
 /** Loaded here and not above: the voice waits for its transform, and what is sent meanwhile would find nobody listening. */
-const loading: Promise<FittingJobs> = import('@/core/recipes/jobs').then(
-  ({ FittingJobs }) => new FittingJobs((answer) => postMessage(answer), memory, canShare),
+const loading: Promise<StretchJobs> = import('@/core/recipes/jobs').then(
+  ({ StretchJobs }) => new StretchJobs((answer) => postMessage(answer), memory, canShare),
 );
 /** What is told between two steps is heard before the next one. */
 const between = new MessageChannel();

@@ -17,6 +17,8 @@ import { logged } from './logged';
 /** Some kinds of tasks, how many of them run at once, and what runs one to its end. */
 export interface Lane {
   kinds: readonly TaskKind[];
+  /** Only tasks that make no more sound than so much, seconds; null: any. */
+  mostCost?: number;
   places: number;
   /**
    * Does a task and ends it, in the transaction that writes what came of it. `control` is aborted when the task was paused, cancelled or
@@ -43,10 +45,10 @@ export function taskRunner(runner: number, lanes: readonly Lane[]) {
   let patience = 0;
 
   /** The next task of a lane, or null. One that cannot be read is given back, which counts as tried. */
-  const next = async ({ kinds }: Lane): Promise<TakenTask | null> => {
+  const next = async ({ kinds, mostCost = Infinity }: Lane): Promise<TakenTask | null> => {
     for (;;)
       try {
-        return await takeTask(runner, kinds);
+        return await takeTask(runner, kinds, mostCost === Infinity ? null : mostCost);
       } catch (error) {
         if (!(error instanceof UnreadableTaskError)) throw error;
         log.error({ event: 'task not readable', task: error.task.taskId, err: error });
@@ -73,7 +75,7 @@ export function taskRunner(runner: number, lanes: readonly Lane[]) {
       const letGo = () =>
         isOurs
           ? releaseTask(task)
-          : giveBack(task, failure instanceof Error ? failure.message : 'it came to no end');
+          : giveBack(task, failure instanceof Error ? failure.message : 'it did not finish');
       const shouldRetry = () => !stopping || Date.now() < patience;
       await pRetry(letGo, { retries: 1000, minTimeout: 300, maxTimeout: 5000, shouldRetry }).catch(logged);
       held.delete(task.lease);

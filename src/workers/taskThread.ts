@@ -2,7 +2,7 @@ import { availableParallelism } from 'node:os';
 import workerpool from 'workerpool';
 import { laneFitted, type FitLane } from '@/server/tasks/fitLane';
 import { measure } from '@/server/tasks/measure';
-import { mix } from '@/server/tasks/mix';
+import { keepMix, writeMixed } from '@/server/tasks/mix';
 import { packSample } from '@/server/tasks/pack';
 import { render } from '@/server/tasks/render';
 import type { TakenTask } from '@/store/tasks';
@@ -13,6 +13,7 @@ import { threadPool } from './threadPool';
 const MOST_LANE_THREADS = 4;
 
 const tell = (event: ThreadEvent) => workerpool.workerEmit(event);
+const tellShare = (share: number) => tell({ kind: 'progress', stage: '', share });
 
 /** Fits lanes of a blend side by side where there are cores for it. */
 const cores = availableParallelism();
@@ -30,15 +31,20 @@ const methods: ThreadMethods = {
   },
   async makeItem(task, position, index) {
     tell({ kind: 'begun' });
-    const onProgress = (share: number) => tell({ kind: 'progress', stage: '', share });
-    if (task.kind === 'mix') return mix(task as TakenTask<'mix'>, position, index, onProgress, fitLane);
-    if (task.kind === 'pack') return packSample(task as TakenTask<'pack'>, position, index, onProgress);
-    const { payload } = task as TakenTask<'render'>;
-    return render(task as TakenTask<'render'>, position, payload.recipes[index], onProgress);
+    if (task.kind === 'pack') return packSample(task as TakenTask<'pack'>, position, index, tellShare);
+    return render(task as TakenTask<'render'>, position, index, tellShare);
+  },
+  async writeMixed(task, index) {
+    tell({ kind: 'begun' });
+    return writeMixed(task, index, tellShare, fitLane);
+  },
+  async keepMix(task, position, index, mixed) {
+    tell({ kind: 'begun' });
+    return keepMix(task, position, index, mixed, tellShare);
   },
   async fitOneLane(lane, rate) {
     tell({ kind: 'begun' });
-    const fits = await laneFitted(lane, rate, (share) => tell({ kind: 'progress', stage: '', share }));
+    const fits = await laneFitted(lane, rate, tellShare);
     // Parts that are alike share what was made.
     const buffers = new Set(fits.flat().map((channel) => channel.buffer as ArrayBuffer));
     return new workerpool.Transfer(fits, [...buffers]) as unknown as Float32Array[][];

@@ -39,7 +39,7 @@ async function main() {
 
   const runs = taskRunner(runner, taskLanes(count));
   // Without its lock another process may take the tasks: everything stops, and what was worked on is given back as soon as the database is
-  // there again, as no fault of its own; then the starter begins anew.
+  // there again, as no fault of its own; then the starter begins again.
   lost = (error) => {
     lost = () => {};
     log.error({ event: 'connection lost', err: error });

@@ -57,7 +57,7 @@ export function threadPool(count: number, connections: number) {
         if (signal?.aborted) throw new StoppedError();
         if (!begun) throw new ThreadStartError((error as Error).message, { cause: error });
         if (/^Workerpool Worker/.test((error as Error).message))
-          throw new Error('its thread died', { cause: error });
+          throw new Error('its thread crashed', { cause: error });
         throw error;
       } finally {
         signal?.removeEventListener('abort', stop);

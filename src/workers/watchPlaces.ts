@@ -57,9 +57,9 @@ export function placeWatcher(holder: pg.ClientBase) {
         if (here) return;
         await takeIn({ ...file, from: received, bytes: createReadStream(full, { start: received }) });
       } catch (error) {
-        log.error({ event: 'watched file not taken in', file: full, err: error });
+        log.error({ event: 'watched file not imported', file: full, err: error });
         await changePlace(place.placeId, {
-          fault: `“${basename(full)}” could not be taken in: ${(error as Error).message}`.slice(0, 500),
+          fault: `“${basename(full)}” could not be imported: ${(error as Error).message}`.slice(0, 500),
         }).catch(() => {});
       }
     });

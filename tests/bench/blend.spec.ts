@@ -5,7 +5,7 @@ import { keyOf, saved, type Piece } from '../e2e/pieces';
 test.use({ bypassCSP: true });
 
 const LANES = 8;
-/** So often a newcomer comes. */
+/** So often an incoming sample comes. */
 const TIMES = 8;
 /** A tone is told from hits so much later than it begins, ms. */
 const LATE_MS = 46;
@@ -61,7 +61,9 @@ const watched = (page: Page) =>
     () => (window as unknown as { watched: { blocks: number; holes: number; floor: number } }).watched,
   );
 
-test('eight lanes with fit: holes within minutes, and how soon a newcomer sounds', async ({ page }) => {
+test('eight lanes with fit: holes within minutes, and how soon an incoming sample sounds', async ({
+  page,
+}) => {
   test.setTimeout((MINUTES + 6) * 60_000);
   await watch(page);
   const ids: string[] = [];
@@ -92,7 +94,7 @@ test('eight lanes with fit: holes within minutes, and how soon a newcomer sounds
   await page.getByRole('button', { name: 'Stop', exact: true }).waitFor();
   await page.waitForTimeout(3000);
 
-  // A newcomer with a tone that is louder than all others together, again and again: when it is heard after its bytes were there.
+  // A incoming with a tone that is louder than all others together, again and again: when it is heard after its bytes were there.
   let bytesAt = 0;
   page.context().on('requestfinished', (request) => {
     if (request.url().includes(`${ids[LANES - 1]}/original`)) bytesAt = Date.now();
@@ -109,7 +111,7 @@ test('eight lanes with fit: holes within minutes, and how soon a newcomer sounds
         await new Promise((resolve) => setTimeout(resolve, 2));
       return window_.watched.floor < 0.06 ? null : Date.now();
     });
-    expect(heardAt, `the newcomer was heard, time ${time + 1}`).not.toBeNull();
+    expect(heardAt, `the incoming was heard, time ${time + 1}`).not.toBeNull();
     waits.push({ put: heardAt! - LATE_MS - putAt, bytes: bytesAt ? heardAt! - LATE_MS - bytesAt : null });
     if (time === TIMES - 1) break;
     const taken = { do: 'order', words: 'taken out', order: { do: 'take', laneId: `${LANES}-bench` } };
@@ -117,7 +119,7 @@ test('eight lanes with fit: holes within minutes, and how soon a newcomer sounds
     await page.waitForTimeout(1500);
   }
   console.log(
-    `a newcomer beside seven lanes: heard so many ms after it was put in elsewhere (after its bytes were there): ${waits.map(({ put: all, bytes }) => `${all} (${bytes ?? 'kept'})`).join(', ')}`,
+    `an incoming sample beside seven lanes: heard so many ms after it was put in elsewhere (after its bytes were there): ${waits.map(({ put: all, bytes }) => `${all} (${bytes ?? 'kept'})`).join(', ')}`,
   );
 
   const start = await watched(page);

@@ -1,5 +1,5 @@
-import { strainGroupOf } from '@/core/fit/strainGroup';
-import { isUnpitched, type Fittable } from '@/core/fit/proposal';
+import { strainGroupOf } from '@/core/timeStretch/strainGroup';
+import { isUnpitched, type Fittable } from '@/core/timeStretch/proposal';
 import { ALL_KEYS } from '@/core/harmony/keyNames';
 import { tagsOfBits } from '@/core/tags/facetBits';
 import type pg from 'pg';

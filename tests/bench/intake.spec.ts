@@ -23,7 +23,7 @@ function measuringMemory(): number {
   return Math.max(...peaks) / 1024;
 }
 
-test('a thousand loops are taken in and measured', async ({ baseURL }) => {
+test('a thousand loops are imported and measured', async ({ baseURL }) => {
   const folder = mkdtempSync(join(tmpdir(), 'grento-bench-'));
   const files = workshopFiles(LOOPS, 3, 'Bench').map(({ name, folder: inside, make }, i) => {
     const { bytes } = make();

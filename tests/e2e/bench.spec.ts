@@ -2,17 +2,18 @@ import { expect, test } from './alive';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { chords } from '../support/music';
 import {
+  choose,
   drag,
   foldPoint,
   loopFile,
   measured,
+  onBench,
   one,
   openOnBench,
   pull,
   takeIn,
   tempo,
   typeTempo,
-  onBench,
 } from './support';
 
 const stageFile = ({
@@ -31,7 +32,7 @@ const march = (name: string, seed: number) =>
   loopFile(name, { bpm: BPM, bars: 16, one: 0.4, tail: 0.2, seed });
 const MARCH_SECONDS = 0.6 + (64 * 60) / BPM;
 
-test('a tempo that is wrong by half a BPM is set upright in the fold by one drag', async ({ page }) => {
+test('a tempo that is wrong by half a BPM is straightened in the fold by one drag', async ({ page }) => {
   await onBench(page, march('Leaning March.wav', 301), 'Fold');
   const trueOne = await one(page);
   await typeTempo(page, BPM + 0.5);
@@ -40,7 +41,7 @@ test('a tempo that is wrong by half a BPM is set upright in the fold by one drag
   // The hit of the last bar's one stands so many beats to the right; it is pulled onto the rule, by hand alone.
   const shift = 60 * (0.5 / BPM);
   const rows = 17;
-  await page.getByLabel('Snaps to').selectOption('nothing');
+  await choose(page.getByLabel('Snap to'), 'nothing');
   await drag(page, await foldPoint(page, 60 + shift, rows), await foldPoint(page, 60.0001, rows));
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.02);
   expect(await one(page)).toBe(trueOne);
@@ -48,23 +49,23 @@ test('a tempo that is wrong by half a BPM is set upright in the fold by one drag
 
   // Snapping to hits, even a rough pull is caught.
   await page.keyboard.press('Control+z');
-  await page.getByLabel('Snaps to').selectOption('hits');
+  await choose(page.getByLabel('Snap to'), 'hits');
   const from = await foldPoint(page, 60 + shift, rows);
   const to = await foldPoint(page, 60.0001, rows);
   await drag(page, from, { ...to, x: to.x + 3 });
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.005);
-  await expect(page.getByTestId('lean')).toHaveText('upright');
+  await expect(page.getByTestId('lean')).toHaveText('straight');
 
   // From the top row the one is moved: 40 ms and back by a key.
   const period = 60 / (await tempo(page));
   const top = await foldPoint(page, 1, rows);
-  await page.getByLabel('Snaps to').selectOption('nothing');
+  await choose(page.getByLabel('Snap to'), 'nothing');
   await drag(page, top, await foldPoint(page, 1 + 0.04 / period, rows));
   expect(Math.abs((await one(page)) - (trueOne - 0.04))).toBeLessThan(0.004);
   await expect(page.getByTestId('lean')).toContainText('ms late');
   await page.keyboard.press('u');
   expect(Math.abs((await one(page)) - trueOne)).toBeLessThan(0.003);
-  await expect(page.getByTestId('lean')).toHaveText('upright');
+  await expect(page.getByTestId('lean')).toHaveText('straight');
 });
 
 test('pins agree on one tempo, tell a misplaced one, and undo returns exactly', async ({ page }) => {
@@ -85,14 +86,14 @@ test('pins agree on one tempo, tell a misplaced one, and undo returns exactly', 
   await pull(page, bar12, bar12 + 0.06, MARCH_SECONDS, 'Alt');
   await expect(pins.getByRole('row').filter({ hasText: 'bar 12' })).toContainText(/\+(4|5|6)\d\.\d ms/);
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.03);
-  await page.getByRole('button', { name: 'Take the pin at bar 12 out' }).click();
+  await page.getByRole('button', { name: 'Remove the pin at bar 12' }).click();
   await pins.getByRole('button', { name: 'Fit one tempo' }).click();
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.02);
 
   for (let i = 0; i < 6; i++) await page.keyboard.press('Control+z');
   await expect(page.getByTestId('tempo')).toHaveText('103.600');
   expect(await one(page)).toBe(before);
-  await expect(pins).toContainText('Pull a bar line onto its hit');
+  await expect(pins).toContainText('Drag a bar line onto its hit');
 });
 
 test('a stretch that is known to be four bars gives the tempo, and can be measured by itself', async ({
@@ -105,7 +106,7 @@ test('a stretch that is known to be four bars gives the tempo, and can be measur
   // From just before bar 3 to just before bar 7: both ends snap to their hits. The lines of the wrong grid
   // stand elsewhere.
   await pull(page, start + 2 * bar - 0.03, start + 6 * bar - 0.03, MARCH_SECONDS, 'Shift');
-  const choice = page.getByLabel('How long the stretch is');
+  const choice = page.getByLabel('Length of the selection');
   await expect(choice).toContainText('4 bars');
   await page.getByRole('button', { name: 'Tempo only' }).click();
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.05);
@@ -113,7 +114,7 @@ test('a stretch that is known to be four bars gives the tempo, and can be measur
   await expect(page.getByRole('row').filter({ hasText: 'length' })).toContainText('agrees');
 
   await typeTempo(page, 90);
-  await page.getByRole('button', { name: 'Measure here' }).click();
+  await page.getByRole('button', { name: 'Measure selection' }).click();
   await expect(page.getByRole('button', { name: /^Undo: measured from/ })).toBeEnabled();
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.3);
   await page.keyboard.press('Escape');
@@ -132,12 +133,16 @@ test('another beat of the same lines becomes the one; readings are held against 
   expect(Math.abs((await one(page)) - before)).toBeLessThan(0.0002);
   await page.keyboard.press('Alt+.');
   await expect(page.getByTestId('one')).toHaveText(`${(before + 0.0001).toFixed(4)} s`);
-  // A nudge is taken back before its pause is over, like any other step.
+  // A nudge is undone before its pause is over, like any other step.
   await page.keyboard.press('Control+z');
   await expect(page.getByTestId('one')).toHaveText(`${before.toFixed(4)} s`);
 
   await page.keyboard.press('Alt+.');
-  await page.getByRole('row').filter({ hasText: 'file name' }).getByRole('button', { name: 'hear' }).click();
+  await page
+    .getByRole('row')
+    .filter({ hasText: 'file name' })
+    .getByRole('button', { name: 'compare' })
+    .click();
   await expect(page.getByTestId('tempo')).toHaveText('90.000');
   // What was nudged is settled before the other grid is heard; it does not end the comparison later.
   await expect(page.getByRole('button', { name: /^Undo: .*one/ })).toBeEnabled();
@@ -147,7 +152,7 @@ test('another beat of the same lines becomes the one; readings are held against 
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.05);
   await page.keyboard.press('b');
   await expect(page.getByTestId('tempo')).toHaveText('90.000');
-  await page.getByRole('button', { name: 'Enough' }).click();
+  await page.getByRole('button', { name: 'Stop comparing' }).click();
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.05);
 });
 
@@ -167,10 +172,7 @@ test('a moving grid follows, shows its bars, and goes back to an average', async
   await page.keyboard.press('Control+z');
   await page.getByLabel('First bar of the average').fill('2');
   await page.getByLabel('Last bar of the average').fill('13');
-  await page
-    .getByRole('region', { name: 'Tempo of the bars' })
-    .getByRole('button', { name: 'Settle' })
-    .click();
+  await page.getByRole('region', { name: 'Tempo of the bars' }).getByRole('button', { name: 'Use' }).click();
   await expect(page.getByRole('radio', { name: 'steady' })).toHaveAttribute('aria-checked', 'true');
   await page.getByRole('tab', { name: 'Readings' }).click();
   expect(Math.abs((await tempo(page)) - BPM)).toBeLessThan(0.1);
@@ -193,15 +195,15 @@ test('the seam says what is wrong with it and is cut at a quieter place', async 
   await expect(page.getByRole('button', { name: /^Undo: the one to/ })).toBeEnabled();
   const ratio = async (half: string) =>
     Number(/([\d.]+) × usual/.exec((await page.getByTestId(half).textContent())!)![1]);
-  await expect(page.getByTestId('seam-before')).toContainText('cracks');
+  await expect(page.getByTestId('seam-before')).toContainText('clicks');
   expect(await ratio('seam-before')).toBeGreaterThan(4);
   expect(await ratio('seam-after')).toBeLessThan(2);
   await page.getByRole('group', { name: 'Bars' }).getByRole('button', { name: 'Bars less' }).click();
   await expect(page.getByRole('button', { name: /^Undo: loop of/ })).toBeEnabled();
-  await page.getByRole('button', { name: 'Cut there' }).click();
+  await page.getByRole('button', { name: 'Move there' }).click();
   await expect(page.getByRole('button', { name: /^Undo: seam moved/ })).toBeEnabled();
-  await expect(page.getByTestId('seam-before')).not.toContainText('cracks');
-  await page.getByRole('button', { name: 'Hear the seam' }).click();
+  await expect(page.getByTestId('seam-before')).not.toContainText('clicks');
+  await page.getByRole('button', { name: 'Play the seam' }).click();
   await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
   await page.waitForTimeout(2500);
   // A second around the seam: the playhead is near one of its two sides.
@@ -212,7 +214,7 @@ test('the seam says what is wrong with it and is cut at a quieter place', async 
 test('a key is tried by ear, with chords from the computer’s keys, and settled', async ({ page }) => {
   await onBench(page, { name: 'Reed Chords.wav', bytes: stageFile(chords(57, 'minor')) });
   await page.getByRole('tab', { name: 'Key' }).click();
-  await expect(page.getByRole('button', { name: /^A minor/ }).first()).toContainText('settled');
+  await expect(page.getByRole('button', { name: /^A minor/ }).first()).toContainText('in use');
   await expect(page.getByRole('button', { name: /^A minor/ }).first()).toContainText('in the scale');
   // The tonic triad is held as long as the key is down.
   await page.keyboard.down('q');
@@ -234,21 +236,21 @@ test('a key is tried by ear, with chords from the computer’s keys, and settled
     .getByRole('button', { name: /^C major/ })
     .first()
     .click();
-  await page.getByRole('button', { name: 'Settle', exact: true }).click();
-  await expect(page.getByLabel('Key', { exact: true })).toHaveValue('C major');
+  await page.getByRole('button', { name: 'Use', exact: true }).click();
+  await expect(page.getByLabel('Key', { exact: true })).toHaveText('C major');
   await page.getByRole('button', { name: 'No key' }).click();
-  await expect(page.getByLabel('Key', { exact: true })).toHaveValue('no key');
+  await expect(page.getByLabel('Key', { exact: true })).toHaveText('no key');
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
-  await expect(page.getByLabel('Key', { exact: true })).toHaveValue('A minor');
+  await expect(page.getByLabel('Key', { exact: true })).toHaveText('A minor');
 });
 
 test('the walk nudges until the click is on, is signed, and stands on the proof sheet', async ({ page }) => {
   await onBench(page, march('Walked March.wav', 306), 'Fold');
   const before = await one(page);
   await page.getByRole('tab', { name: 'Proof' }).click();
-  await page.getByRole('button', { name: /^Walk through 3 places/ }).click();
-  const walk = page.getByRole('group', { name: 'Walk' });
+  await page.getByRole('button', { name: /^Check 3 places/ }).click();
+  const walk = page.getByRole('group', { name: 'Check' });
   await expect(walk).toContainText('1 of 3: beginning');
   // “Early” moves the one 8 ms later, then “late” half as far back.
   await walk.getByRole('button', { name: 'early' }).click();
@@ -262,7 +264,7 @@ test('the walk nudges until the click is on, is signed, and stands on the proof 
   await page.getByLabel('Signed by').fill('Odo Finch');
   await page.getByRole('button', { name: 'Sign the proof' }).click();
   await expect(page.getByRole('list', { name: 'Proofs' })).toContainText(
-    'heard at 3 of 3 places: on at beginning, middle, end',
+    'checked at 3 of 3 places: on at beginning, middle, end',
   );
   await page.getByRole('tab', { name: 'Readings' }).click();
   expect(Math.abs((await one(page)) - before - 0.004)).toBeLessThan(0.0002);
@@ -281,7 +283,7 @@ test('the walk nudges until the click is on, is signed, and stands on the proof 
   await page.getByRole('tab', { name: 'Proof' }).click();
   await expect(page.getByRole('list', { name: 'Proofs' })).toContainText('out of date');
   await page.getByRole('tab', { name: 'History' }).click();
-  await page.getByRole('button', { name: 'Back to: measured' }).click();
+  await page.getByRole('button', { name: 'Restore: measured' }).click();
   await page.getByRole('tab', { name: 'Readings' }).click();
   await expect(page.getByTestId('one')).toHaveText(`${before.toFixed(4)} s`);
 });
@@ -295,9 +297,7 @@ test('many are proved by their figures at once, and shown as such', async ({ pag
   await page.getByRole('button', { name: /^Prove by figures/ }).click();
   await page.getByLabel('Signed by').fill('Ada Wilmot');
   await page.getByRole('button', { name: 'Prove', exact: true }).click();
-  await expect(page.getByRole('status').filter({ hasText: 'proved by their figures' })).toContainText(
-    '1 proved',
-  );
+  await expect(page.getByRole('status').filter({ hasText: 'proved by figures' })).toContainText('1 proved');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('row').filter({ hasText: 'Figured March' })).toContainText('proved');
   await openOnBench(page, 'Figured March.wav');

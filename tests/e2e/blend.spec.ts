@@ -3,7 +3,7 @@ import { type BlendOrder, type KeptBlend, type LaneInput, newLane } from '@/cont
 import { decodeAudio } from '@/core/formats/decode';
 import { inBlocks } from '../support/bytes';
 import { frequencyIn, hear, hitsIn, keyOf, pieceOf, RATE, saved, type Piece } from './pieces';
-import { lookOnShelf } from './support';
+import { choose, lookOnShelf } from './support';
 import { forget, framesHeard, heard, heardSince, listen, tapSound } from './tap';
 
 // The tap is no file of the application's; its content policy, tested elsewhere, would refuse it.
@@ -105,10 +105,12 @@ test('the mix that the server writes is what was heard, sample by sample', async
   await play(page);
   const { left, right } = await heardSince(page, 7);
   await page.keyboard.press('Space');
-  await page.getByRole('button', { name: 'What comes out …' }).click();
-  await page.getByLabel('Format').selectOption('wav 32 float');
-  await page.getByRole('button', { name: 'Make it' }).click();
-  await expect(page.getByText('It is being made')).toBeVisible();
+  await page.getByRole('button', { name: 'Export…' }).click();
+  await choose(page.getByLabel('Format'), 'wav 32 float');
+  await page.getByRole('button', { name: 'Export', exact: true }).click();
+  await expect(page.getByRole('region', { name: 'Finished' })).toContainText('is rendered', {
+    timeout: 90_000,
+  });
   const query = new URLSearchParams({ text: name, limit: '5' });
   const rows = async () => (await (await page.request.get(`/api/shelf?${query}`)).json()).rows;
   await expect.poll(async () => (await rows()).length, { timeout: 90_000 }).toBe(1);
@@ -129,7 +131,7 @@ test('the mix that the server writes is what was heard, sample by sample', async
   expect(apart).toBeLessThan(1e-5);
 });
 
-test('held in time a lane stands on its frame, whatever the tempo', async ({ page }) => {
+test('position in time a lane stands on its frame, whatever the tempo', async ({ page }) => {
   const kept = await blendOfTwo(page, 'Held', { held: 'time', atSeconds: 1.5, times: 1, semitones: 0 });
   await order(page, kept, { do: 'lanes', patches: [{ laneId: '1-test', patch: { muted: true } }] });
   await open(page, kept);
@@ -154,50 +156,50 @@ test('held in time a lane stands on its frame, whatever the tempo', async ({ pag
   }
 });
 
-test('the whole walk: made, filled from the search and the Shelf, led, bent, judged, taken back, kept', async ({
+test('the whole walk: made, filled from the search and the Shelf, led, bent, judged, undone, kept', async ({
   page,
   context,
 }) => {
   await page.goto('/blend');
   await page.getByRole('button', { name: 'New blend' }).click();
-  await expect(page.getByText('Nothing is in this blend yet')).toBeVisible();
+  await expect(page.getByText('This blend is empty')).toBeVisible();
   await page.getByLabel('Name of the blend').fill('Rehearsal');
   await page.getByLabel('Name of the blend').press('Enter');
   // Found, with what would become of the blend, and put in.
   await page.keyboard.press('f');
-  await page.getByLabel('Look for samples to put in').fill('Meet C');
-  await expect(page.getByRole('list', { name: 'Samples to put in' })).toContainText(
-    'it leads: the blend is 88.402 BPM, C minor',
+  await page.getByLabel('Find samples to add').fill('Meet C');
+  await expect(page.getByRole('grid', { name: 'Samples to add' })).toContainText(
+    'becomes the lead: the blend is 88.402 BPM, C minor',
   );
-  await page.getByRole('button', { name: 'Put Meet C.wav in' }).click();
-  await expect(head(page, 'Meet C.wav')).toContainText('leads');
+  await page.getByRole('button', { name: 'Add Meet C.wav' }).click();
+  await expect(head(page, 'Meet C.wav')).toContainText('lead');
   await expect(page.getByLabel('Tempo of the blend, BPM')).toHaveValue('88.402');
   // From the Shelf, by a key: it goes into the blend that was worked on.
   await page.getByRole('link', { name: 'Shelf', exact: true }).click();
   await lookOnShelf(page, 'Meet E flat');
   await page
     .getByRole('row')
-    .filter({ has: page.getByRole('button', { name: 'Put Meet E flat.wav into the Blend' }) })
+    .filter({ has: page.getByRole('button', { name: 'Meet E flat.wav', exact: true }) })
     .click({ position: { x: 300, y: 10 } });
   await page.keyboard.press('p');
-  await page.getByRole('button', { name: 'Open it' }).click();
+  await page.getByRole('button', { name: 'Open' }).click();
   await expect(head(page, 'Meet E flat.wav')).toContainText('117 → 88.402');
   await expect(head(page, 'Meet E flat.wav')).toContainText('E♭ minor → C minor −3');
-  await expect(page.getByText('all meet again after 4 bars')).toBeVisible();
-  await expect(page.getByRole('region', { name: 'Agreement in time' })).toContainText('yes');
-  // The other leads, by a key; undone, and done again after a reload.
+  await expect(page.getByLabel('Length of the blend, bars')).toHaveAttribute('placeholder', '4');
+  await expect(page.getByRole('region', { name: 'Timing' })).toContainText('yes');
+  // The other leads, by a key; undone, and redone after a reload.
   await page.getByRole('button', { name: 'Meet E flat.wav', exact: true }).click();
   await page.keyboard.press('l');
-  await expect(head(page, 'Meet E flat.wav')).toContainText('leads');
+  await expect(head(page, 'Meet E flat.wav')).toContainText('lead');
   await expect(page.getByLabel('Tempo of the blend, BPM')).toHaveValue('117');
   await page.keyboard.press('Control+z');
-  await expect(head(page, 'Meet C.wav')).toContainText('leads');
+  await expect(head(page, 'Meet C.wav')).toContainText('lead');
   await page.reload();
-  await page.getByRole('button', { name: /^Do it again|^Do again/ }).click();
-  await expect(head(page, 'Meet E flat.wav')).toContainText('leads');
+  await page.getByRole('button', { name: /^Redo|^Do again/ }).click();
+  await expect(head(page, 'Meet E flat.wav')).toContainText('lead');
   await page.keyboard.press('Control+z');
-  await expect(head(page, 'Meet C.wav')).toContainText('leads');
-  // A lane that stands beside the others is seen and set upright.
+  await expect(head(page, 'Meet C.wav')).toContainText('lead');
+  // A lane that stands beside the others is seen and straightened.
   await page.getByRole('button', { name: 'Meet E flat.wav', exact: true }).click();
   // Three presses before anything is painted: none is lost.
   await page.evaluate(() => {
@@ -206,33 +208,35 @@ test('the whole walk: made, filled from the search and the Shelf, led, bent, jud
         new KeyboardEvent('keydown', { key: '>', code: 'Period', shiftKey: true, bubbles: true }),
       );
   });
-  await expect(page.getByRole('region', { name: 'Agreement in time' })).toContainText('flam by 30 ms');
-  await page.getByRole('button', { name: 'set it upright' }).click();
-  await expect(page.getByRole('region', { name: 'Agreement in time' })).toContainText('yes');
+  await expect(page.getByRole('region', { name: 'Timing' })).toContainText('flam by 30 ms');
+  await page.getByRole('button', { name: 'Align' }).click();
+  await expect(page.getByRole('region', { name: 'Timing' })).toContainText('yes');
   // In another tab the same blend shows what is changed here, and both changes stand.
   const other = await context.newPage();
   await other.goto(page.url());
-  await expect(head(other, 'Meet C.wav')).toContainText('leads');
+  await expect(head(other, 'Meet C.wav')).toContainText('lead');
   await page.keyboard.press('m');
   await expect(
     head(other, 'Meet E flat.wav').getByRole('button', { name: 'Mute Meet E flat.wav' }),
   ).toHaveAttribute('aria-pressed', 'true');
-  await other.getByLabel('Key of the blend').selectOption('D minor');
-  await expect(page.getByLabel('Key of the blend')).toHaveValue('D minor');
+  await choose(other.getByLabel('Key of the blend'), 'D minor');
+  await expect(page.getByLabel('Key of the blend')).toHaveText('D minor');
   await other.close();
-  // Copied, thrown away, taken back.
+  // Copied, deleted, undone.
   await page.goto('/blend');
-  await page.getByRole('button', { name: 'Copy Rehearsal' }).click();
+  await page.getByRole('button', { name: 'Duplicate Rehearsal' }).click();
   await expect(page.getByLabel('Name of the blend')).toHaveValue('Rehearsal, a copy');
   await page.goto('/blend');
-  await page.getByRole('button', { name: 'Throw Rehearsal, a copy away' }).click();
+  await page.getByRole('button', { name: 'Delete Rehearsal, a copy' }).click();
   await expect(page.getByRole('list', { name: 'Blends' })).not.toContainText('a copy');
-  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('list', { name: 'Blends' })).toContainText('Rehearsal, a copy');
 });
 
-test('a newcomer is heard with the others before it is put in, and dropped onto a bar', async ({ page }) => {
-  const made = await blendOfTwo(page, 'Newcomer');
+test('an incoming sample is heard with the others before it is added, and dropped onto a bar', async ({
+  page,
+}) => {
+  const made = await blendOfTwo(page, 'Incoming');
   await order(page, made, { do: 'take', laneId: '2-test' });
   await open(page, made);
   await play(page);
@@ -240,13 +244,13 @@ test('a newcomer is heard with the others before it is put in, and dropped onto 
   const loudest = async () => Math.max(...(await listen(page, 2)).left.map(Math.abs));
   const alone = await loudest();
   await page.keyboard.press('f');
-  await page.getByLabel('Look for samples to put in').fill('Meet E flat');
+  await page.getByLabel('Find samples to add').fill('Meet E flat');
   const found = page
-    .getByRole('list', { name: 'Samples to put in' })
-    .getByRole('listitem')
-    .filter({ has: page.getByRole('button', { name: 'Put Meet E flat.wav in' }) });
-  await expect(found).toContainText('it is fitted: tempo × 0.756; −3 semitones');
-  await found.getByRole('button', { name: 'Hear Meet E flat.wav in time' }).click();
+    .getByRole('grid', { name: 'Samples to add' })
+    .getByRole('row')
+    .filter({ has: page.getByRole('button', { name: 'Add Meet E flat.wav' }) });
+  await expect(found).toContainText(/will be stretched: [\d.]+ → [\d.]+ BPM \(−24\.4 %\); −3 semitones/);
+  await found.getByRole('button', { name: 'Preview Meet E flat.wav in time' }).click();
   await expect.poll(loudest, { timeout: 30_000 }).toBeGreaterThan(1.4 * alone);
   await found.getByRole('button', { name: 'Stop Meet E flat.wav' }).click();
   await expect.poll(loudest, { timeout: 30_000 }).toBeLessThan(1.1 * alone);
@@ -280,13 +284,13 @@ test('a row of the Shelf is dragged into the blend, and what would become of it 
   await lookOnShelf(page, 'Meet E flat');
   const dragged = page
     .getByRole('row')
-    .filter({ has: page.getByRole('button', { name: 'Put Meet E flat.wav into the Blend' }) });
+    .filter({ has: page.getByRole('button', { name: 'Meet E flat.wav', exact: true }) });
   const box = (await dragged.boundingBox())!;
   await page.mouse.move(box.x + 420, box.y + 12);
   await page.mouse.down();
   await page.mouse.move(box.x + 430, box.y + 60, { steps: 4 });
-  const strip = page.getByText('let it go here to put it into “Dragged into”');
-  await expect(strip).toContainText('it is fitted: tempo × 0.756; −3 semitones');
+  const strip = page.getByText('drop here to add it to “Dragged into”');
+  await expect(strip).toContainText(/will be stretched: [\d.]+ → [\d.]+ BPM \(−24\.4 %\); −3 semitones/);
   const place = (await strip.boundingBox())!;
   await page.mouse.move(place.x + place.width / 2, place.y + 10, { steps: 6 });
   // It is said to be over it, as a hand would see before it lets go.
@@ -314,12 +318,14 @@ test('what cannot be is said and loses nothing: a thirteenth lane, a blend that 
   await page.goto(`/blend/${made.id}`);
   await expect(page.getByRole('list', { name: 'Lanes', exact: true }).getByRole('listitem')).toHaveCount(12);
   await page.keyboard.press('f');
-  await expect(page.getByText('Twelve lanes are the most')).toBeVisible();
+  await expect(page.getByText('A blend holds 12 lanes')).toBeVisible();
   await page.goto('/shelf');
   await lookOnShelf(page, 'Meet C');
-  await page.getByRole('button', { name: 'Put Meet C.wav into the Blend' }).click();
-  await expect(page.getByText('12 lanes are the most that play together')).toBeVisible();
+  const meetC = page.getByRole('button', { name: 'Meet C.wav', exact: true });
+  await page.getByRole('row').filter({ has: meetC }).hover();
+  await page.getByRole('button', { name: 'Add Meet C.wav to the blend' }).first().click();
+  await expect(page.getByText('a blend holds 12 lanes at most')).toBeVisible();
   await page.request.delete(`/api/blends/${made.id}`);
   await page.goto(`/blend/${made.id}`);
-  await expect(page.getByText('There is no such blend, or it was thrown away.')).toBeVisible();
+  await expect(page.getByText('There is no such blend, or it was deleted.')).toBeVisible();
 });

@@ -18,12 +18,12 @@ test('two curators at one sample: what one began is not put over what the other 
 }) => {
   const sampleId = await given(page, loop('Shared March.wav', 801));
   await page.goto(`/bench/${sampleId}`);
-  await showView(page, 'Line');
+  await showView(page, 'Waveform');
   await signIn(page, 'Tamsin Oddy');
   const elsewhere = await browser.newContext();
   const other = await elsewhere.newPage();
   await other.goto(`/bench/${sampleId}`);
-  await showView(other, 'Line');
+  await showView(other, 'Waveform');
   await signIn(other, 'Jory Pell');
 
   // Tamsin pulls; while her hand still holds the rule, Jory settles another tempo.
@@ -42,15 +42,15 @@ test('two curators at one sample: what one began is not put over what the other 
       settled: { grid: { tempoBpm: 99 } },
     });
   await page.mouse.up();
-  await expect(page.getByText(/^Not stored: /)).toBeVisible();
+  await expect(page.getByText(/^Not saved: /)).toBeVisible();
   await expect(page.getByTestId('tempo')).toHaveText('99.000');
   expect(await one(page)).toBe(start);
 
-  // The last step is Jory's: Tamsin is told, and it is taken back only when she says so.
+  // The last step is Jory's: Tamsin is told, and it is undone only when she says so.
   await page.keyboard.press('Control+z');
   await expect(page.getByText(/is Jory Pell’s/)).toBeVisible();
   await expect(page.getByTestId('tempo')).toHaveText('99.000');
-  await page.getByRole('button', { name: 'Undo it all the same' }).click();
+  await page.getByRole('button', { name: 'Undo anyway' }).click();
   await expect(page.getByTestId('tempo')).not.toHaveText('99.000');
   await expect(other.getByTestId('tempo')).not.toHaveText('99.000');
   await page.getByRole('tab', { name: 'History' }).click();
@@ -66,7 +66,7 @@ test('what cannot be sent is shown as not stored, and is sent when the line is t
   await page.route('**/changes', (route) => route.abort());
   await page.getByLabel('Type a tempo in BPM').fill('88.402');
   await page.getByLabel('Type a tempo in BPM').press('Enter');
-  const alert = page.getByRole('alert').filter({ hasText: 'Not stored:' });
+  const alert = page.getByRole('alert').filter({ hasText: 'Not saved:' });
   await expect(alert).toContainText('88.402');
   await expect(page.getByTestId('tempo')).toHaveText('88.402');
   await page.unroute('**/changes');
@@ -78,7 +78,7 @@ test('what cannot be sent is shown as not stored, and is sent when the line is t
   await page.getByLabel('Type a tempo in BPM').fill('70');
   await page.getByLabel('Type a tempo in BPM').press('Enter');
   await expect(alert).toContainText('70');
-  await alert.getByRole('button', { name: 'Give it back' }).click();
+  await alert.getByRole('button', { name: 'Discard' }).click();
   await expect(alert).toHaveCount(0);
   await expect(page.getByTestId('tempo')).toHaveText('88.402');
   await page.unroute('**/changes');
@@ -86,17 +86,17 @@ test('what cannot be sent is shown as not stored, and is sent when the line is t
   await expect.poll(() => tempo(page)).toBe(before);
 });
 
-test('a file that lies in the bin is not taken in again unasked: its work is had back', async ({ page }) => {
+test('a file that lies in the bin is not imported again unasked: its work is had back', async ({ page }) => {
   const file = loop('Binned March.wav', 803);
   const sampleId = await given(page, file);
   await page.goto(`/bench/${sampleId}`);
-  await showView(page, 'Line');
+  await showView(page, 'Waveform');
   await typeTempo(page, 101.617);
-  await page.getByRole('button', { name: 'Put into the bin' }).click();
+  await page.getByRole('button', { name: 'Move to bin' }).click();
   await expect(page.getByText('“Binned March.wav” is in the bin.')).toBeVisible();
   await takeIn(page, [file]);
-  const panel = page.getByRole('region', { name: 'On its way' });
-  await expect(panel).toContainText('lies in the bin with its work; it was not taken in again');
+  const panel = page.getByRole('region', { name: 'Progress' });
+  await expect(panel).toContainText('is in the bin with all its edits; not imported again');
   await expect(row(page, 'Binned March.wav')).toHaveCount(0);
   await panel.getByRole('button', { name: 'Restore Binned March.wav' }).click();
   await measured(page, 'Binned March.wav');

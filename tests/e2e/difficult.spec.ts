@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { expect, test, type Page } from './alive';
 import * as pieces from '../support/difficult';
 import type { DifficultPiece } from '../support/difficult';
-import { onBench, one, pointAt, pull, tempo, typeTempo } from './support';
+import { choose, onBench, one, pointAt, pull, tempo, typeTempo } from './support';
 
 /** What a curator meets, what is done about it, and what comes of it; one row of the table in docs. */
 interface Row {
@@ -21,9 +21,9 @@ async function session(
   name: string,
   piece: DifficultPiece,
   work: (did: (gesture: string) => void) => Promise<void>,
-  options: { view?: 'Fold' | 'Line'; before?: () => Promise<void> } = {},
+  options: { view?: 'Fold' | 'Waveform'; before?: () => Promise<void> } = {},
 ) {
-  await onBench(page, { name, bytes: piece.bytes }, options.view ?? 'Line');
+  await onBench(page, { name, bytes: piece.bytes }, options.view ?? 'Waveform');
   await options.before?.();
   const found = `${await page.getByTestId('tempo').textContent()} BPM, the one at ${await page.getByTestId('one').textContent()}`;
   const gestures: string[] = [];
@@ -83,8 +83,8 @@ test('an intro without a beat is passed over by measuring where the beat is', as
   await session(page, 'Intro without a beat', 'Curtain Still Down.wav', piece, async (did) => {
     await pull(page, 15, 38, piece.durationSeconds, 'Shift');
     did('Shift + drag over the drums');
-    await page.getByRole('button', { name: 'Measure here' }).click();
-    did('Measure here');
+    await page.getByRole('button', { name: 'Measure selection' }).click();
+    did('Measure selection');
     await expect(page.getByRole('button', { name: /^Undo: measured from/ })).toBeEnabled();
     await page.keyboard.press('Escape');
     const first = await pointAt(page, piece.one, piece.durationSeconds);
@@ -150,8 +150,8 @@ test('three fours become six eighths', async ({ page }) => {
     'Jig on Stilts.wav',
     piece,
     async (did) => {
-      await page.getByLabel('Meter', { exact: true }).selectOption('6/8');
-      did('meter 6/8');
+      await choose(page.getByLabel('Time signature', { exact: true }), '6/8');
+      did('time signature 6/8');
       // Felt in two: the same eighths, a beat is three of them instead of two.
       await page.getByRole('button', { name: '×⅔' }).click();
       did('×⅔ (a beat is three eighths instead of two)');
@@ -159,13 +159,13 @@ test('three fours become six eighths', async ({ page }) => {
     },
     {
       before: async () => {
-        await page.getByLabel('Meter', { exact: true }).selectOption('3/4');
+        await choose(page.getByLabel('Time signature', { exact: true }), '3/4');
         await typeTempo(page, 1.5 * piece.bpm);
         await countTo(page, piece.one, () => {});
       },
     },
   );
-  await expect(page.getByText('a beat is three eighths')).toBeVisible();
+  await expect(page.getByText('one beat is a dotted quarter')).toBeVisible();
 });
 
 test('swing that was taken for three beats is put right by a ratio', async ({ page }) => {
@@ -178,14 +178,14 @@ test('swing that was taken for three beats is put right by a ratio', async ({ pa
     async (did) => {
       await page.getByRole('button', { name: '×⅔' }).click();
       did('×⅔');
-      await page.getByLabel('Meter', { exact: true }).selectOption('4/4');
-      did('meter 4/4');
+      await choose(page.getByLabel('Time signature', { exact: true }), '4/4');
+      did('time signature 4/4');
       await near(page, piece, 0.05, 0.01);
     },
     {
       view: 'Fold',
       before: async () => {
-        await page.getByLabel('Meter', { exact: true }).selectOption('3/4');
+        await choose(page.getByLabel('Time signature', { exact: true }), '3/4');
         await typeTempo(page, 1.5 * piece.bpm);
         await countTo(page, piece.one, () => {});
       },
@@ -232,7 +232,7 @@ test('a tempo change in the middle is followed, and both halves are told', async
     async (did) => {
       await page.getByRole('tab', { name: 'Grid' }).click();
       did('Grid');
-      await page.getByLabel('smoothed').selectOption('2');
+      await choose(page.getByLabel('smoothed'), '2');
       did('smoothed: hardly');
       await page.getByRole('radio', { name: 'moving' }).click();
       did('moving');
@@ -277,8 +277,8 @@ test('a lone voice is tapped', async ({ page }) => {
         },
       );
       did('T sixteen times (13 s of tapping)');
-      await expect(page.getByTestId('taps')).toContainText('settled');
-      await page.getByRole('button', { name: 'Use' }).click();
+      await expect(page.getByTestId('taps')).toContainText('in use');
+      await page.getByRole('button', { name: 'Use', exact: true }).click();
       did('Use');
       await page.keyboard.press('Space');
     },
@@ -297,14 +297,12 @@ test('a ringing tail is seen at the seam', async ({ page }) => {
     async (did) => {
       await page.keyboard.press('3');
       did('3 (seam)');
-      await expect(page.getByTestId('seam-before')).toContainText('a tail rings over the end');
-      await page.getByRole('button', { name: 'Hear the seam' }).click();
-      did('Hear the seam');
-      const cut = page.getByRole('button', { name: 'Cut there' });
-      if (await cut.isVisible()) {
-        await cut.click();
-        did('Cut there');
-      }
+      await expect(page.getByTestId('seam-before')).toContainText('a tail rings past the end');
+      await page.getByRole('button', { name: 'Play the seam' }).click();
+      did('Play the seam');
+      // The quietest place nearby is offered, and is quieter.
+      await page.getByRole('button', { name: 'Move there' }).click();
+      did('Move there');
       await page.keyboard.press('Space');
     },
     {
@@ -317,7 +315,7 @@ test('a ringing tail is seen at the seam', async ({ page }) => {
           await bars.getByRole('button', { name: 'Bars less' }).click();
           await page.waitForTimeout(300);
         }
-        await page.getByRole('tab', { name: 'Line' }).click();
+        await page.getByRole('tab', { name: 'Waveform' }).click();
       },
     },
   );

@@ -90,6 +90,6 @@ test('both papers keep text readable', async ({ page }) => {
         .sort((x, y) => x.contrast - y.contrast)[0];
     });
     expect(worst.contrast, `${paper}: ${worst.pair}`).toBeGreaterThanOrEqual(4.5);
-    await page.getByRole('button', { name: /paper$/ }).click();
+    await page.getByRole('button', { name: /theme$/ }).click();
   }
 });

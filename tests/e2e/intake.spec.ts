@@ -7,14 +7,14 @@ import { encodeWave } from '@/core/formats/encodeWave';
 import { nightParade, PARADE_STEMS } from '@/demo/pieces';
 import { encoded } from '../support/encoders';
 import { drumFile } from '../support/files';
-import { loopFile, measured, openOnBench, row, takeIn, type NewFile } from './support';
+import { choose, listRows, loopFile, measured, openOnBench, row, takeIn, type NewFile } from './support';
 
-const hand = (page: Page) => page.getByRole('region', { name: /^In hand/ });
-const chosen = (page: Page) => page.getByRole('region', { name: 'Chosen samples' });
-const way = (page: Page) => page.getByRole('region', { name: 'On its way' });
+const details = (page: Page) => page.getByRole('region', { name: /^Details of/ });
+const chosen = (page: Page) => page.getByRole('region', { name: 'Selected samples' });
+const way = (page: Page) => page.getByRole('region', { name: 'Progress' });
 const search = (page: Page, text: string) => page.getByPlaceholder('name, folder, tag').fill(text);
 
-test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by keys alone', async ({
+test('uncertain ones are walked, heard, halved, accepted and sent to the Bench by keys solo', async ({
   page,
 }) => {
   await takeIn(page, [
@@ -28,34 +28,36 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   await page
     .getByRole('columnheader', { name: /Uncertain/ })
     .getByRole('button')
+    .first()
     .click();
-  // The sure one lies below the doubtful ones.
-  await expect(page.getByRole('row').nth(3)).toContainText('Triage three');
-  await page.getByRole('grid').click({ position: { x: 600, y: 10 } });
+  // The sure one lies below the uncertain ones.
+  await expect(listRows(page).nth(2)).toContainText('Triage three');
+  await page.getByPlaceholder('name, folder, tag').blur();
   await page.keyboard.press('Home');
-  await expect(hand(page)).toContainText('file name says');
+  await expect(details(page)).toContainText('file name says');
   await page.keyboard.press('c');
-  await expect(hand(page).getByRole('button', { name: /^Stop/ })).toBeVisible();
+  await expect(details(page).getByRole('button', { name: /^Stop/ })).toBeVisible();
   await page.keyboard.press('c');
-  await expect(hand(page).getByRole('button', { name: /^Play/ })).toBeVisible();
+  await expect(details(page).getByRole('button', { name: 'Play Space' })).toBeVisible();
   // The hand lies on a sample: whatever the list does, the next key acts on the same.
   const held = (await page.getByRole('row', { selected: true }).innerText()).match(/Triage (one|two)/)![0];
   await page.keyboard.press('d');
   await expect(page.getByText(/1 sample: double tempo/)).toBeVisible();
   await expect(page.getByRole('row', { selected: true })).toContainText(held);
   await page.keyboard.press('Control+z');
-  await expect(page.getByText(/Taken back: double tempo/)).toBeVisible();
-  await page.getByRole('columnheader', { name: 'Name' }).getByRole('button').click();
+  await expect(page.getByText(/Undone: double tempo/)).toBeVisible();
+  await page.getByRole('columnheader', { name: 'Name' }).getByRole('button').first().click();
   await expect(page.getByRole('row', { selected: true })).toContainText(held);
   await page
     .getByRole('columnheader', { name: /Uncertain/ })
     .getByRole('button')
+    .first()
     .click();
   await expect(page.getByRole('row', { selected: true })).toContainText(held);
   await page.keyboard.press('a');
   await expect(page.getByText(/1 sample: accepted/)).toBeVisible();
   await expect(
-    page.getByRole('group', { name: 'Show' }).getByRole('button', { name: /^Needs a look/ }),
+    page.getByRole('group', { name: 'Show' }).getByRole('button', { name: /^Needs review/ }),
   ).toContainText('1');
   await page.keyboard.press('Home');
   await page.keyboard.press('Enter');
@@ -70,7 +72,7 @@ test('doubtful ones are walked, heard, halved, accepted and sent to the Bench by
   await expect(page.getByPlaceholder('name, folder, tag')).toHaveValue('triage');
 });
 
-test('many at once: choose, tag, rename with a preview, bin and take back', async ({ page }) => {
+test('many at once: choose, tag, rename with a preview, bin and undo', async ({ page }) => {
   await takeIn(
     page,
     [1, 2, 3].map((i) => loopFile(`Crowd ${i}.wav`, { bpm: 95 + i, bars: 4, seed: 310 + i })),
@@ -78,17 +80,17 @@ test('many at once: choose, tag, rename with a preview, bin and take back', asyn
   for (const i of [1, 2, 3]) await measured(page, `Crowd ${i}.wav`);
   await search(page, 'crowd');
   await expect(page.getByRole('grid', { name: 'Arrivals' })).toHaveAttribute('aria-rowcount', '4');
-  await page.getByRole('grid').click({ position: { x: 600, y: 10 } });
+  await page.getByPlaceholder('name, folder, tag').blur();
   await page.keyboard.press('Home');
   await page.keyboard.press('Control+a');
-  await expect(chosen(page)).toContainText('3 chosen');
+  await expect(chosen(page)).toContainText('3 selected');
   await page.keyboard.press('t');
-  await chosen(page).getByLabel('tag').selectOption('percussion');
-  await chosen(page).getByRole('button', { name: 'Add' }).click();
+  await choose(chosen(page).getByLabel('tag'), 'percussion');
+  await chosen(page).getByRole('button', { name: 'Add', exact: true }).click();
   await expect(page.getByText('3 samples: tagged percussion.')).toBeVisible();
   await page.keyboard.press('n');
   await chosen(page).getByRole('textbox').fill('{part} {name}[ {bpm} bpm]');
-  await expect(chosen(page)).toContainText(/→ percussion Crowd \d 9\d bpm\.wav/);
+  await expect(chosen(page)).toContainText(/→\s*percussion Crowd \d 9\d bpm\.wav/);
   await chosen(page).getByRole('button', { name: 'Rename', exact: true }).click();
   await expect(row(page, 'percussion Crowd 1 96 bpm.wav')).toContainText('was Crowd 1.wav');
   await page.keyboard.press('Control+z');
@@ -121,13 +123,13 @@ test('stems are proposed, joined, and heard together on the Bench', async ({ pag
   ).toBeChecked();
   await set.getByRole('button', { name: 'Join as a set' }).click();
   await expect(set).toContainText('joined');
-  await set.getByRole('button', { name: 'To the Bench' }).click();
+  await set.getByRole('button', { name: 'Open on the Bench' }).click();
   const stems = page.getByRole('region', { name: 'Stems of Evening Parade' });
-  await stems.getByRole('button', { name: 'Hear all stems' }).click();
-  await expect(stems.getByRole('button', { name: 'Hearing all stems' })).toBeVisible({ timeout: 60_000 });
-  await stems.getByRole('button', { name: `Only Evening Parade ${PARADE_STEMS[1]}.wav` }).click();
+  await stems.getByRole('button', { name: 'Play all stems' }).click();
+  await expect(stems.getByRole('button', { name: 'Playing all stems' })).toBeVisible({ timeout: 60_000 });
+  await stems.getByRole('button', { name: `Solo Evening Parade ${PARADE_STEMS[1]}.wav` }).click();
   await expect(
-    stems.getByRole('button', { name: `Only Evening Parade ${PARADE_STEMS[1]}.wav` }),
+    stems.getByRole('button', { name: `Solo Evening Parade ${PARADE_STEMS[1]}.wav` }),
   ).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
@@ -142,7 +144,7 @@ test('stems are proposed, joined, and heard together on the Bench', async ({ pag
   await expect(told.getByRole('button', { name: '118' })).toHaveAttribute('aria-pressed', 'true');
 });
 
-test('a kept place is looked through, heard and taken in; watched, a file comes in once it stops growing', async ({
+test('a folder is looked through, heard and imported; watched, a file comes in once it stops growing', async ({
   page,
 }) => {
   const root = mkdtempSync(join(tmpdir(), 'grento-kept-'));
@@ -151,22 +153,22 @@ test('a kept place is looked through, heard and taken in; watched, a file comes 
     writeFileSync(join(root, 'attic', 'Rafter 97 bpm.wav'), drumFile({ bpm: 97, bars: 4, seed: 331 }));
     writeFileSync(join(root, 'attic', 'Beam.m4a'), encoded(drumFile({ bpm: 99, bars: 4, seed: 332 }), 'm4a'));
     await page.goto('/intake/places');
-    await page.getByLabel('Keep a folder of this machine').fill(root);
-    await page.getByRole('button', { name: 'Keep this folder' }).click();
+    await page.getByLabel('Path of a folder on this machine').fill(root);
+    await page.getByRole('button', { name: 'Add folder' }).click();
     await page.getByRole('button', { name: /^attic/ }).click();
     const folder = page.getByRole('region', { name: 'Folder' });
-    await expect(folder).toContainText('97 BPM');
+    await expect(folder).toContainText('97');
     await expect(folder).toContainText('0:09.9', { timeout: 30_000 });
     for (const name of ['Rafter 97 bpm.wav', 'Beam.m4a']) {
       await folder.getByRole('button', { name: `Play ${name}` }).click();
       await expect(folder.getByRole('button', { name: `Stop ${name}` })).toBeVisible({ timeout: 30_000 });
       await folder.getByRole('button', { name: `Stop ${name}` }).click();
     }
-    await folder.getByLabel('Choose Rafter 97 bpm.wav').check();
-    await folder.getByRole('button', { name: 'Take in 1 chosen' }).click();
-    await expect(folder.getByText('taken in', { exact: true })).toBeVisible({ timeout: 30_000 });
+    await folder.getByLabel('Select Rafter 97 bpm.wav').check();
+    await folder.getByRole('button', { name: 'Import 1 selected' }).click();
+    await expect(folder.getByText('imported', { exact: true })).toBeVisible({ timeout: 30_000 });
 
-    await page.getByRole('button', { name: /^Watch: take new files in/ }).click();
+    await page.getByRole('button', { name: /^Watch: import new files/ }).click();
     await expect(page.getByText(/^watched ·/)).toBeVisible();
     const bytes = drumFile({ bpm: 91, bars: 4, seed: 333 });
     const growing = join(root, 'Growing.wav');
@@ -189,19 +191,19 @@ test('a kept place is looked through, heard and taken in; watched, a file comes 
 
 test('a delivery over a bad line is paused, survives a reload and comes in whole', async ({ page }) => {
   await page.goto('/intake/deliveries');
-  await page.getByLabel('Breaks off').selectOption('three times in ten');
-  await page.getByLabel(/^Line/).selectOption('2 MB a second');
+  await choose(page.getByLabel('Drops'), '3 times in ten');
+  await choose(page.getByLabel('Speed'), '2000000');
   const pack = page.getByRole('listitem').filter({ hasText: 'Ribbon and Reed' });
-  await pack.getByRole('button', { name: 'Fetch' }).click();
+  await pack.getByRole('button', { name: 'Download' }).click();
   await expect(way(page)).toContainText('“Ribbon and Reed”');
   await expect(way(page)).toContainText(/[1-9] of 12 files/);
   await way(page).getByRole('button', { name: 'Pause', exact: true }).click();
   await expect(way(page)).toContainText('paused');
   await page.reload();
   await expect(way(page)).toContainText('paused');
-  await page.getByLabel('Breaks off').selectOption('never');
-  await page.getByLabel(/^Line/).selectOption('as fast as it can');
-  await way(page).getByRole('button', { name: 'Go on' }).first().click();
+  await choose(page.getByLabel('Drops'), 'never');
+  await choose(page.getByLabel('Speed'), 'full speed');
+  await way(page).getByRole('button', { name: 'Resume' }).first().click();
   await expect(way(page)).toContainText(/12 of 12 files/, { timeout: 60_000 });
   await page.goto('/intake');
   await search(page, 'deliveries');
@@ -229,7 +231,7 @@ test('an upload over a line that breaks goes on where it stopped', async ({ page
   });
   await page.goto('/intake');
   await page
-    .getByLabel('Choose files')
+    .getByLabel('Select files')
     .setInputFiles({ name, mimeType: 'audio/wav', buffer: Buffer.from(bytes) });
   await search(page, 'long way');
   await measured(page, 'Long way.wav');
@@ -286,10 +288,10 @@ test('measuring is let rest and goes on after a reload', async ({ page }) => {
   await page.goto('/intake');
   await page.request.put('/api/tasks/measuring', { data: { paused: true } });
   await takeIn(page, [loopFile('Resting.wav', { bpm: 98, bars: 2, seed: 361 })]);
-  await expect(row(page, 'Resting.wav')).toContainText('waits to be measured');
+  await expect(row(page, 'Resting.wav')).toContainText('waiting to be measured');
   await page.reload();
-  await expect(way(page)).toContainText('Measuring rests');
-  await way(page).getByRole('button', { name: 'Go on measuring' }).click();
+  await expect(way(page)).toContainText('Measuring paused');
+  await way(page).getByRole('button', { name: 'Resume measuring' }).click();
   await search(page, 'resting');
   await measured(page, 'Resting.wav');
   await openOnBench(page, 'Resting.wav', 'Fold');

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from './alive';
 import { unzipped } from '../support/unzipped';
-import { given, loopFile } from './support';
+import { choose, given, loopFile } from './support';
 
 async function saved(page: Page, name: string, bpm: number): Promise<string> {
   const sampleId = await given(page, loopFile(name, { bpm, bars: 2, seed: bpm }));
@@ -12,7 +12,7 @@ async function saved(page: Page, name: string, bpm: number): Promise<string> {
   return sampleId;
 }
 
-test('samples of the Shelf are gathered, named, put in order, written and fetched', async ({ page }) => {
+test('samples of the Shelf are gathered, named, put in order, written and downloaded', async ({ page }) => {
   for (const [name, bpm] of [
     ['Packed rope.wav', 92],
     ['Packed ladder.wav', 104],
@@ -21,24 +21,24 @@ test('samples of the Shelf are gathered, named, put in order, written and fetche
     await saved(page, name, bpm);
   const { id } = await (await page.request.post('/api/packs', { data: { name: 'Rigging' } })).json();
   await page.goto(`/pack/${id}`);
-  await expect(page.getByText('Nothing is in this pack yet')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Write it' })).toBeDisabled();
+  await expect(page.getByText('This pack is empty')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Write pack' })).toBeDisabled();
 
   // Whatever is put in from elsewhere goes into the pack that was worked on last.
   await page.goto('/shelf');
   await page.getByLabel('Search the Shelf').fill('packed');
   await expect(page.getByRole('status').first()).toHaveText('3 saved samples');
-  await page.getByLabel('Order').selectOption('name');
+  await choose(page.getByLabel('Sort'), 'name');
   await page.getByLabel('Search the Shelf').blur();
   await page.keyboard.press('Control+a');
-  await expect(page.getByRole('region', { name: 'Chosen samples' })).toContainText('3 chosen');
+  await expect(page.getByRole('region', { name: 'Selected samples' })).toContainText('3 selected');
   await page.keyboard.press('k');
-  await page.getByRole('button', { name: 'Open it' }).click();
-  const rows = page.getByRole('grid', { name: 'Samples of the pack' }).getByRole('row');
+  await page.getByRole('button', { name: 'Open' }).click();
+  const rows = page.getByRole('grid', { name: 'Samples of the pack' }).getByRole('rowgroup').getByRole('row');
   await expect(rows).toHaveCount(3);
   await expect(page.getByLabel('Name of the pack')).toHaveValue('Rigging');
   await expect(rows.first()).toContainText('samples/Packed ladder.wav');
-  await expect(rows.first()).toContainText('its grid is not proved; no licence is stated');
+  await expect(rows.first()).toContainText('grid not proved; no licence');
 
   const template = page.getByRole('textbox', { name: /^template/ });
   await template.fill('{number} {name}[ {bpm0} bpm]');
@@ -47,7 +47,7 @@ test('samples of the Shelf are gathered, named, put in order, written and fetche
   await template.fill('{colour}');
   await template.press('Enter');
   await expect(rows.first()).toContainText('There is no field {colour}.');
-  await expect(page.getByRole('button', { name: 'Write it' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Write pack' })).toBeDisabled();
   await page.keyboard.press('Control+z');
   await expect(rows.nth(2)).toContainText('samples/03 Packed rope 92 bpm.wav');
 
@@ -67,18 +67,19 @@ test('samples of the Shelf are gathered, named, put in order, written and fetche
   await page.keyboard.press('Control+z');
   await expect(rows).toHaveCount(3);
 
-  await page.getByLabel('all at one tempo or key too').check();
+  await page.getByLabel('Also render every sample at one tempo or key').click();
+  await expect(page.getByLabel('Also render every sample at one tempo or key')).toBeChecked();
   const tempo = page.getByLabel('Tempo of the pack, BPM');
   await tempo.fill('100');
   await tempo.press('Enter');
   await expect(rows.first()).toContainText('at 100 BPM/01 Packed rope 100 bpm.wav');
-  await page.getByRole('button', { name: 'Write it' }).click();
-  await page.getByRole('link', { name: /^Fetch/ }).waitFor({ timeout: 90_000 });
+  await page.getByRole('button', { name: 'Write pack' }).click();
+  await page.getByRole('link', { name: /^Download/ }).waitFor({ timeout: 90_000 });
   // All of it is as it was after a reload.
   await page.reload();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('link', { name: /^Fetch/ }).click(),
+    page.getByRole('link', { name: /^Download/ }).click(),
   ]);
   expect(download.suggestedFilename()).toBe('Rigging.zip');
   const files = await unzipped(readFileSync(await download.path()));
@@ -96,12 +97,15 @@ test('samples of the Shelf are gathered, named, put in order, written and fetche
   expect(headers['content-length']).toBe(String(body.length));
 
   // Changed again, what was written can still be fetched, and says so.
-  await page.getByLabel('tempo map').check();
+  await page.getByRole('checkbox', { name: 'tempo map' }).click();
+  await expect(page.getByRole('checkbox', { name: 'tempo map' })).toBeChecked();
   await expect(page.getByText('changed since it was written')).toBeVisible();
+  const kept = async () => (await (await page.request.get(`/api/packs/${id}`)).json()).state.tempoMaps;
+  await expect.poll(kept).toBe(true);
   await page.goto('/pack');
   await expect(page.getByRole('list', { name: 'Packs' })).toContainText('Rigging');
-  await page.getByRole('button', { name: 'Throw Rigging away' }).click();
+  await page.getByRole('button', { name: 'Delete Rigging' }).click();
   await expect(page.getByRole('link', { name: /Rigging/ })).toBeHidden();
-  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('link', { name: /Rigging/ })).toBeVisible();
 });

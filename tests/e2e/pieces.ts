@@ -15,7 +15,7 @@ export interface Piece {
   bars: number;
   key: Key;
 }
-/** A short hit on each beat over a tone that goes round without a seam; the tone is the tonic, as near as that allows. */
+/** A short hit on each beat over a tone that loops without a seam; the tone is the tonic, as near as that allows. */
 export function pieceOf({ bpm, beatsPerBar, bars, key }: Piece): { samples: Float32Array; hz: number } {
   const beats = beatsPerBar * bars;
   const samples = new Float32Array(Math.round((beats * 60 * RATE) / bpm));
@@ -44,7 +44,7 @@ export async function saved(page: Page, piece: Piece): Promise<string> {
   const orders = [
     {
       do: 'settle',
-      words: 'what it is',
+      words: 'what the pack is',
       patch: {
         grid,
         key: piece.key,

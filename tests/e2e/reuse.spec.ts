@@ -2,9 +2,9 @@ import { expect, test, type Page } from './alive';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { readMidi } from '@/core/formats/midi';
 import { rehearsalPiano } from '@/demo/performance';
-import { given, loopFile } from './support';
+import { choose, given, loopFile } from './support';
 import { drums } from '../support/music';
-import { forget, heardSince, tapSound } from './tap';
+import { forget, heardSounding, tapSound } from './tap';
 
 // The tap is a script of its own.
 test.use({ bypassCSP: true });
@@ -24,12 +24,12 @@ async function saved(page: Page, name: string, seed: number, bpm: number): Promi
 
 /** Chooses the two samples that the Shelf lists. */
 async function bothChosen(page: Page) {
-  const rows = page.getByRole('grid', { name: 'Saved samples' }).getByRole('row');
+  const rows = page.getByRole('grid', { name: 'Saved samples' }).getByRole('rowgroup').getByRole('row');
   await expect(rows).toHaveCount(2);
   await page.getByLabel('Search the Shelf').blur();
   await page.keyboard.press('Control+a');
-  const bar = page.getByRole('region', { name: 'Chosen samples' });
-  await expect(bar).toContainText('2 chosen');
+  const bar = page.getByRole('region', { name: 'Selected samples' });
+  await expect(bar).toContainText('2 selected');
   return { rows, bar };
 }
 
@@ -60,20 +60,20 @@ test('on the Shelf many are chosen, tagged, rated and found again by a search th
   await page.getByLabel('Search the Shelf').fill('shelf 80-95');
   const { rows, bar } = await bothChosen(page);
   await page.keyboard.press('b');
-  await bar.getByLabel('facet').selectOption('free word');
+  await choose(bar.getByLabel('facet'), 'word');
   await bar.getByLabel('tag', { exact: true }).fill('backstage');
   await bar.getByRole('button', { name: 'Add', exact: true }).click();
   await expect(rows.first()).toContainText('backstage');
   await page.keyboard.press('4');
   await expect(rows.nth(1)).toContainText('4/5');
-  await page.getByText('keep this search').click();
+  await page.getByText('Save search').click();
   await page.getByLabel('Name of the search').fill('Slow ropes');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await page.getByRole('button', { name: 'Show the whole Shelf' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByRole('button', { name: 'Clear all filters' }).click();
   await expect(rows).not.toHaveCount(2);
   await page.reload();
   await page
-    .getByRole('group', { name: 'Kept searches' })
+    .getByRole('group', { name: 'Saved searches' })
     .getByRole('button', { name: 'Slow ropes' })
     .click();
   await expect(rows).toHaveCount(2);
@@ -112,7 +112,7 @@ test('bars are drawn along the fold, heard as they will be written, made, and pr
   await page.keyboard.press('c');
   await forget(page);
   await page.keyboard.press('q');
-  const { left } = await heardSince(page, (1.4 * frames) / 44_100);
+  const { left } = await heardSounding(page, (1.4 * frames) / 44_100);
   await page.keyboard.press('q');
   await page.keyboard.press('k');
   const cut = await childOf(page, sampleId);
@@ -134,17 +134,17 @@ test('bars are drawn along the fold, heard as they will be written, made, and pr
   expect(most).toBeLessThan(2e-6);
 
   await page.goto(`/bench/${cut}`);
-  await expect(page.getByRole('button', { name: 'of Reused trot.wav' })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'of Reused trot.wav' })).toBeVisible();
   await page.getByRole('tab', { name: 'History' }).click();
   const family = page.getByRole('region', { name: 'Family' });
   await expect(family).toContainText('bars 2 to 3, WAV 24');
   await expect(page.getByTestId('differences')).toContainText('frames, as planned');
   // Once more with something else.
-  await family.getByRole('button', { name: 'Make it again with' }).click();
+  await family.getByRole('button', { name: 'Render again with' }).click();
   await expect(page.getByTestId('cut-view')).toContainText('bars 2 to 3');
   await page.getByLabel('BPM', { exact: true }).fill('96');
   await expect(outcome).toContainText('96 BPM');
-  await page.getByRole('button', { name: 'Make it', exact: true }).click();
+  await page.getByRole('button', { name: 'Render', exact: true }).click();
   const bent = await entryOf(page, await childOf(page, sampleId, 2));
   expect(bent.settled.grid.tempoBpm).toBeCloseTo(96, 3);
 });
@@ -157,7 +157,7 @@ test('a hit is pulled to another place and back, edges and exact bars say what t
   const picture = page.getByTestId('cut-picture');
   await expect(picture).toBeVisible();
   await expect(page.getByTestId('cut-seam')).toContainText('usual');
-  await expect(page.getByRole('region', { name: 'Finds' })).toContainText('stretches that go round');
+  await expect(page.getByRole('region', { name: 'Finds' })).toContainText('loops');
   const view = page.getByTestId('cut-view');
   const { measurement, settled } = await entryOf(page, sampleId);
   const hit = measurement.onsets.find(
@@ -177,15 +177,15 @@ test('a hit is pulled to another place and back, edges and exact bars say what t
   await expect(view).toContainText('1 hit moved by hand');
   await page.mouse.dblclick(x, y);
   await expect(view).not.toContainText('moved by hand');
-  await page.getByLabel('Tail').selectOption('over the beginning');
-  await expect(view).toContainText('0.5 s of tail over the beginning');
-  // A change of the draft is taken back there, and what is settled stays.
-  await page.getByLabel('Tail').blur();
+  await choose(page.getByLabel('Tail', { exact: true }), 'over the beginning');
+  await expect(view).toContainText('0.5 s of tail overlaps the start');
+  // A change of the draft is undone there, and what is settled stays.
+  await page.getByLabel('Tail', { exact: true }).blur();
   await page.keyboard.press('Control+z');
-  await expect(view).not.toContainText('of tail over the beginning');
+  await expect(view).not.toContainText('of tail overlaps the start');
   await page.keyboard.press('Control+Shift+z');
-  await expect(view).toContainText('0.5 s of tail over the beginning');
-  await page.getByLabel('Cut', { exact: true }).selectOption('quietest');
+  await expect(view).toContainText('0.5 s of tail overlaps the start');
+  await choose(page.getByRole('combobox', { name: 'Edges' }), 'quietest');
   await page.getByLabel('Crossfade').fill('4000');
   await expect(page.getByLabel('Crossfade')).toHaveAttribute('aria-invalid', 'true');
   await page.getByLabel('BPM', { exact: true }).fill('400');
@@ -206,7 +206,7 @@ test('a loop does not end in a fade-out unless somebody insists on it', async ({
   await page.goto(`/bench/${sampleId}`);
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled({ timeout: 60_000 });
   await page.keyboard.press('5');
-  const make = page.getByRole('button', { name: 'Make it', exact: true });
+  const make = page.getByRole('button', { name: 'Render', exact: true });
   await page
     .getByRole('group', { name: 'Bars', exact: true })
     .getByRole('button', { name: 'Bars more' })
@@ -215,18 +215,18 @@ test('a loop does not end in a fade-out unless somebody insists on it', async ({
   for (let bar = 1; bar < 5; bar++) await page.getByRole('button', { name: 'First bar more' }).click();
   await expect(page.getByTestId('cut-view')).toContainText('ends within the fade-out');
   await expect(make).toBeDisabled();
-  await page.getByRole('button', { name: 'All the same' }).click();
+  await page.getByRole('button', { name: 'Render anyway' }).click();
   await expect(make).toBeEnabled();
 });
 
-test('chosen samples are made at the target, in one go, and taken back in one', async ({ page }) => {
+test('chosen samples are made at the target, in one go, and undone in one', async ({ page }) => {
   const ids = [await saved(page, 'Bent rope.wav', 75, 90), await saved(page, 'Bent ladder.wav', 76, 118)];
   await page.goto('/shelf?tempo=100');
   await page.getByLabel('Search the Shelf').fill('bent');
   const { rows, bar } = await bothChosen(page);
   await page.keyboard.press('m');
   await expect(bar).toContainText('100 BPM');
-  await bar.getByRole('button', { name: 'Make 2' }).click();
+  await bar.getByRole('button', { name: 'Render 2' }).click();
   for (const sampleId of ids) {
     const made = await entryOf(page, await childOf(page, sampleId));
     expect(made.settled.grid.tempoBpm).toBeCloseTo(100, 3);
@@ -258,12 +258,12 @@ test('a performance is played in without a click, arrives, and keeps its times t
     return times;
   });
   await expect(page.getByTestId('played')).toContainText('14 notes');
-  await page.getByRole('button', { name: 'Take it in' }).click();
+  await page.getByRole('button', { name: 'Stop and save' }).click();
   const listed = async () =>
-    (await (await page.request.get('/api/samples?text=played&kind=midi&sort=arrived')).json()).rows[0];
+    (await (await page.request.get('/api/samples?text=recorded&kind=midi&sort=arrived')).json()).rows[0];
   await expect.poll(async () => (await listed())?.standing, { timeout: 90_000 }).toBe('measured');
   const { sampleId, folder } = await listed();
-  expect(folder).toBe('Played in');
+  expect(folder).toBe('Recorded MIDI');
   const bytes = await (await page.request.get(`/api/samples/${sampleId}/original`)).body();
   const { notes } = readMidi(bytes);
   expect(notes).toHaveLength(14);
@@ -272,7 +272,7 @@ test('a performance is played in without a click, arrives, and keeps its times t
     expect(Math.abs(time - 0.25 - (told[i] - told[0]) / 1000)).toBeLessThan(0.001),
   );
   await page.goto(`/bench/${sampleId}`);
-  await page.getByRole('tab', { name: 'Line' }).click({ timeout: 60_000 });
+  await page.getByRole('tab', { name: 'Waveform' }).click({ timeout: 60_000 });
   await expect(page.getByTestId('line-view')).toBeVisible();
 });
 
@@ -298,44 +298,42 @@ test('a find is taken, exact bars say their size, and a feel is laid on', async 
   await pressedAsSoonAs(page, '[aria-label="Finds"]', 'n');
   await page.keyboard.press('5');
   const finds = page.getByRole('region', { name: 'Finds' });
-  await expect(finds).toContainText('stretches that go round');
+  await expect(finds).toContainText('loops');
   const outcome = page.getByTestId('outcome');
   const rows = finds.getByRole('listitem');
   // A key answers to what is shown, from the moment it is shown.
   await expect(rows.first()).toHaveAttribute('aria-current', 'true');
-  await expect(page.getByTestId('cut-seam')).toContainText('runs on without a crack');
+  await expect(page.getByTestId('cut-seam')).toContainText('seamless');
   const chosen = finds.getByRole('checkbox', { checked: true });
   await page.keyboard.press('j');
   await expect(chosen).toHaveCount(1);
   await page.keyboard.press('n');
   await page.keyboard.press('j');
   await expect(chosen).toHaveCount(2);
-  await finds.getByRole('button', { name: 'Make the 2 chosen' }).click();
+  await finds.getByRole('button', { name: 'Render 2 selected' }).click();
   await childOf(page, sampleId, 2);
   // Exactly so many bars at a whole number, and what that changes.
   await page.getByLabel('BPM', { exact: true }).fill('110');
   await page.getByLabel(/exactly \d+ bars?, to the frame/).check();
   await expect(outcome).toContainText('110 BPM');
-  await page.getByText('Hits', { exact: true }).click();
-  await page.getByLabel('The feel of another sample').fill('lazy');
+  await page.getByLabel('Groove of another sample').fill('lazy');
   await page.getByRole('button', { name: 'Lazy cart.wav' }).click();
-  await expect(page.getByRole('img', { name: /^Feel by place in the bar/ })).toBeVisible();
-  await expect(page.getByTestId('cut-view')).toContainText('100 % of the feel of “Lazy cart.wav”');
+  await expect(page.getByRole('img', { name: /^Groove by place in the bar/ })).toBeVisible();
+  await expect(page.getByTestId('cut-view')).toContainText('100 % of the groove of “Lazy cart.wav”');
 });
 
-test('a performance is evened out and squared up, as notes, beside the one that was played', async ({
+test('a performance is made steady and quantized, as notes, beside the one that was played', async ({
   page,
 }) => {
-  const sampleId = await given(page, { name: 'Played freely.mid', bytes: rehearsalPiano().bytes });
+  const sampleId = await given(page, { name: 'Recorded freely.mid', bytes: rehearsalPiano().bytes });
   await page.goto(`/bench/${sampleId}`);
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled({ timeout: 60_000 });
   await page.keyboard.press('5');
   await page.getByLabel('BPM', { exact: true }).fill('90');
-  await page.getByLabel('Evened out').selectOption('beat');
-  await page.getByText('Hits', { exact: true }).click();
-  await page.getByLabel('Drawn to the grid').fill('1');
-  await expect(page.getByTestId('cut-view')).toContainText('hits drawn 100 % to the grid, as MIDI notes');
-  await page.getByRole('button', { name: 'Make it', exact: true }).click();
+  await choose(page.getByLabel('Tempo changes'), 'beat');
+  await page.getByLabel('Quantize').fill('1');
+  await expect(page.getByTestId('cut-view')).toContainText('quantized 100 %, as MIDI notes');
+  await page.getByRole('button', { name: 'Render', exact: true }).click();
   const made = await childOf(page, sampleId);
   const { notes, claims } = readMidi(await (await page.request.get(`/api/samples/${made}/original`)).body());
   expect(claims.bpm).toBe(90);

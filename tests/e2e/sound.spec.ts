@@ -1,7 +1,7 @@
 import { expect, test, type Page } from './alive';
 import { encodeWave } from '@/core/formats/encodeWave';
 import { encoded } from '../support/encoders';
-import { given, loopFile, onBench, one, showView, typeTempo } from './support';
+import { choose, given, loopFile, onBench, one, showView, typeTempo } from './support';
 import { forget, heardSince, listen, tapSound } from './tap';
 
 // The tap is no file of the application's; its content policy, tested elsewhere, would refuse it.
@@ -50,10 +50,10 @@ test.beforeAll(async ({ browser, baseURL }) => {
   const page = await browser.newPage({ baseURL });
   pulsesId = await given(page, { name: 'Pulses.wav', bytes: pulses(80) });
   await page.goto(`/bench/${pulsesId}`);
-  await showView(page, 'Line');
+  await showView(page, 'Waveform');
   await typeTempo(page, 120);
   // Pulses that are all alike form no bars by themselves.
-  await page.getByLabel('Meter', { exact: true }).selectOption('4/4');
+  await choose(page.getByLabel('Time signature', { exact: true }), '4/4');
   await expect(page.getByRole('row').filter({ hasText: '4/4' }).first()).toBeVisible();
   await page.close();
 });
@@ -62,8 +62,8 @@ test.beforeAll(async ({ browser, baseURL }) => {
 async function pulsesApart(page: Page) {
   await tapSound(page);
   await page.goto(`/bench/${pulsesId}`);
-  await showView(page, 'Line');
-  await page.getByRole('button', { name: 'Ears apart' }).click();
+  await showView(page, 'Waveform');
+  await page.getByRole('button', { name: 'Split L / R' }).click();
 }
 
 /** Every click of the next seconds stands on a hit. */
@@ -74,7 +74,7 @@ async function allOn(page: Page, seconds: number, least: number) {
 }
 
 /** What was asked has reached the loudspeaker. */
-const heardNow = (page: Page) => listen(page, 0.3);
+const measuredNow = (page: Page) => listen(page, 0.3);
 
 test('the click that is heard is where the grid is, to 2 ms, also after changes while it plays', async ({
   page,
@@ -89,19 +89,19 @@ test('the click that is heard is where the grid is, to 2 ms, also after changes 
   await allOn(page, 2.6, 4);
   // Moved by 30 ms while it plays: the click moves by 30 ms, the audio does not stop.
   for (let i = 0; i < 3; i++) await page.keyboard.press('.');
-  await heardNow(page);
+  await measuredNow(page);
   const moved = distances(await listen(page, 2.1));
   expect(moved.length).toBeGreaterThanOrEqual(3);
   for (const apart of moved) expect(Math.abs(apart - 30)).toBeLessThan(2);
   for (let i = 0; i < 3; i++) await page.keyboard.press(',');
-  await heardNow(page);
+  await measuredNow(page);
   await allOn(page, 1.6, 2);
   await page.keyboard.press('Space');
 });
 
 test('a loop of one bar turns without losing the beat', async ({ page }) => {
   await pulsesApart(page);
-  await page.getByLabel('Go round').selectOption('1');
+  await choose(page.getByLabel('Loop'), '1');
   await page.keyboard.press('Space');
   const sound = await listen(page, 5);
   const clicks = attacks(sound.right, 0.1);
@@ -118,43 +118,43 @@ test('click, speed and pace are changed while it plays; held keys let one of bot
   await page.keyboard.press('Space');
   await allOn(page, 1.6, 2);
   await page.keyboard.press('c');
-  await heardNow(page);
+  await measuredNow(page);
   const without = await listen(page, 1.1);
   expect(attacks(without.right, 0.05)).toEqual([]);
   expect(attacks(without.left, 0.2).length).toBeGreaterThanOrEqual(1);
   await page.keyboard.press('c');
-  await heardNow(page);
+  await measuredNow(page);
   await allOn(page, 1.6, 2);
   // Half the speed: half as many, each still with its hit.
-  await page.getByLabel('Speed').selectOption('0.5');
-  await heardNow(page);
+  await choose(page.getByLabel('Speed'), '0.5');
+  await measuredNow(page);
   await allOn(page, 3.6, 2);
-  await page.getByLabel('Speed').selectOption('1');
-  await page.getByLabel('Clicks').selectOption('half time');
-  await heardNow(page);
+  await choose(page.getByLabel('Speed'), '1');
+  await choose(page.getByLabel('Click on'), 'half time');
+  await measuredNow(page);
   await allOn(page, 2.6, 1);
-  await page.getByLabel('Clicks').selectOption('eighths');
-  await heardNow(page);
+  await choose(page.getByLabel('Click on'), 'eighths');
+  await measuredNow(page);
   const between = distances(await listen(page, 2.1));
   // Every other click stands between the hits, a quarter of a second from them.
   expect(between.filter((ms) => ms < 2).length).toBeGreaterThanOrEqual(3);
   expect(between.filter((ms) => Math.abs(ms - 250) < 2).length).toBeGreaterThanOrEqual(3);
-  await page.getByLabel('Clicks').selectOption('every beat');
+  await choose(page.getByLabel('Click on'), 'every beat');
   // The key for the click alone is held: the audio is gone until it is let go.
   await page.keyboard.down('z');
-  await heardNow(page);
+  await measuredNow(page);
   const alone = await listen(page, 1.1);
   expect(attacks(alone.left, 0.2)).toEqual([]);
   expect(attacks(alone.right, 0.1).length).toBeGreaterThanOrEqual(1);
   // Left by the window it is let go: nobody hears where the key comes up.
   await page.evaluate(() => window.dispatchEvent(new Event('blur')));
-  await heardNow(page);
+  await measuredNow(page);
   await allOn(page, 1.6, 2);
   await page.keyboard.up('z');
   // Half the tempo and double again: on the hits as before.
   await page.keyboard.press('h');
   await page.keyboard.press('d');
-  await heardNow(page);
+  await measuredNow(page);
   await allOn(page, 1.6, 2);
   await page.keyboard.press('Space');
 });
@@ -164,10 +164,10 @@ test('a count-in clicks the bar before the one, then the audio begins; it leads 
 }) => {
   await pulsesApart(page);
   await page.getByRole('button', { name: 'Details' }).click();
-  await page.getByLabel('Count-in').selectOption('1');
+  await choose(page.getByLabel('Count-in'), '1');
   await page.keyboard.press('Escape');
   for (const round of ['0', '1']) {
-    await page.getByLabel('Go round').selectOption(round);
+    await choose(page.getByLabel('Loop'), round);
     await forget(page);
     await page.getByRole('button', { name: /^Play from the one/ }).click();
     const sound = await heardSince(page, 4);
@@ -192,19 +192,19 @@ test('a song is heard, with its click, while the rest of it is still being decod
   await expect(play).toBeEnabled({ timeout: 60_000 });
   // Pulses that are all alike have no level of their own.
   await typeTempo(page, 120);
-  await page.getByRole('button', { name: 'Ears apart' }).click();
+  await page.getByRole('button', { name: 'Split L / R' }).click();
 
   // Anew, and at once to the end, which is not there yet: it waits and then sounds, on the click.
   await page.reload();
   await expect(play).toBeEnabled({ timeout: 60_000 });
-  const fetching = page.getByLabel('Fetching audio');
+  const fetching = page.getByLabel('Loading audio');
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible();
   expect(Number(await fetching.getAttribute('value'))).toBeLessThan(0.9);
-  await page.getByRole('tab', { name: 'Line' }).click();
+  await page.getByRole('tab', { name: 'Waveform' }).click();
   const line = (await page.getByTestId('line-view').boundingBox())!;
   await page.mouse.click(line.x + 0.96 * line.width, line.y + 120);
-  await page.getByRole('button', { name: 'Ears apart' }).click();
+  await page.getByRole('button', { name: 'Split L / R' }).click();
   await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible({ timeout: 60_000 });
   await expect
     .poll(async () => parseInt((await page.getByLabel('Bar and beat').textContent())!))
@@ -224,17 +224,15 @@ test('an audio thread that could not be started is started by the next press', a
   });
   await page.goto(`/bench/${pulsesId}`);
   const transport = page.getByRole('group', { name: 'Transport' });
-  await expect(transport).toContainText(
-    'The sound could not be started (the line is down). Play tries again.',
-  );
+  await expect(transport).toContainText('Audio could not start (the line is down). Play tries again.');
   // What is drawn does not wait for what is heard.
-  await showView(page, 'Line');
+  await showView(page, 'Waveform');
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   await page.evaluate(() => Object.assign(window, { letIn: true }));
   await page.keyboard.press('Space');
   await expect(page.getByRole('button', { name: 'Stop' })).toBeVisible();
-  await expect(transport).not.toContainText('could not be started');
+  await expect(transport).not.toContainText('could not start');
   await expect
     .poll(async () => parseFloat((await page.getByLabel('Time', { exact: true }).textContent())!))
     .toBeGreaterThan(0.2);
@@ -242,10 +240,10 @@ test('an audio thread that could not be started is started by the next press', a
 
 test('tapping along with the click sets the delay of the loudspeakers', async ({ page }) => {
   await page.goto(`/bench/${pulsesId}`);
-  await showView(page, 'Line');
+  await showView(page, 'Waveform');
   await page.keyboard.press('Space');
   await page.getByRole('button', { name: 'Details' }).click();
-  const delay = page.getByText(/^Delay of your loudspeakers/);
+  const delay = page.getByText(/^Extra output latency/);
   await expect(delay).toContainText('±0 ms');
   // Somebody who hears every click 120 ms after the page thinks that it sounds.
   await page.getByRole('button', { name: /^Tap with the click/ }).evaluate(async (button) => {
@@ -262,7 +260,7 @@ test('tapping along with the click sets the delay of the loudspeakers', async ({
   const ms = Number(/\+(\d+) ms/.exec((await delay.textContent())!)![1]);
   expect(ms).toBeGreaterThanOrEqual(110);
   expect(ms).toBeLessThan(210);
-  await page.getByRole('button', { name: 'Back to none' }).click();
+  await page.getByRole('button', { name: 'Reset' }).click();
   await expect(delay).toContainText('±0 ms');
 });
 
@@ -282,11 +280,11 @@ test('a MIDI keyboard plays along where the browser has one; without it the page
   });
   await onBench(page, loopFile('Keyed.wav', { bpm: 100, bars: 4, seed: 811 }));
   await page.getByRole('tab', { name: 'Key', exact: true }).click();
-  await page.getByRole('button', { name: 'MIDI …' }).click();
+  await page.getByRole('button', { name: 'MIDI…' }).click();
   await expect(page.getByText('No MIDI keyboard is connected.')).toBeVisible();
   await page.evaluate(() => (window as unknown as { plugIn: () => void }).plugIn());
-  await page.getByRole('button', { name: 'MIDI …' }).click();
-  await expect(page.getByText('Heard now: Puppet keys')).toBeVisible();
+  await page.getByRole('button', { name: 'MIDI…' }).click();
+  await expect(page.getByText('Playing: Puppet keys')).toBeVisible();
   const send = (...bytes: number[]) =>
     page.evaluate((all) => (window as unknown as { send: (...b: number[]) => void }).send(...all), bytes);
   const key = page.getByRole('group', { name: 'Keyboard' }).getByRole('button', { name: 'E4' });

@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import { drumFile } from '../support/files';
 import type { DrumPattern } from '../support/music';
 
@@ -14,8 +14,11 @@ export const loopFile = (name: string, pattern: DrumPattern): NewFile => ({ name
 export async function takeIn(page: Page, files: readonly NewFile[]) {
   await page.goto('/intake');
   // The newest on top: by need what is not measured yet comes last.
-  await page.getByRole('columnheader', { name: 'Arrived' }).getByRole('button').click();
-  await page.getByLabel('Choose files').setInputFiles(
+  await page
+    .getByRole('columnheader', { name: 'Arrived' })
+    .getByRole('button', { name: 'Arrived', exact: true })
+    .click();
+  await page.getByLabel('Select files').setInputFiles(
     files.map(({ name, bytes }) => ({
       name,
       mimeType: 'application/octet-stream',
@@ -23,6 +26,21 @@ export async function takeIn(page: Page, files: readonly NewFile[]) {
     })),
   );
 }
+
+/** Chooses an option of a select by its value or its words. */
+export async function choose(select: Locator, option: string) {
+  await select.click();
+  const options = select.page().getByRole('option');
+  const byValue = select.page().locator(`[role="option"][data-value="${option}"]`);
+  await byValue
+    .or(options.getByText(option, { exact: true }))
+    .first()
+    .click();
+  await expect(options).toHaveCount(0);
+}
+
+/** The rows of a list, without its heads. */
+export const listRows = (page: Page) => page.getByRole('rowgroup').getByRole('row');
 
 export const row = (page: Page, name: string) => page.getByRole('row').filter({ hasText: name });
 
@@ -32,7 +50,7 @@ export async function lookOnShelf(page: Page, text: string) {
   const answer = page.waitForResponse((response) => isAnswer(new URL(response.url())));
   await page.getByLabel('Search the Shelf').fill(text);
   const { rows } = await (await answer).json();
-  await expect(page.getByRole('row')).toHaveCount(rows.length);
+  await expect(listRows(page)).toHaveCount(rows.length);
 }
 
 /** Waits until a sample is measured. */
@@ -53,20 +71,22 @@ export async function given(page: Page, { name, bytes }: NewFile): Promise<strin
 }
 
 /** The same, and opens it on the Bench. */
-export async function onBench(page: Page, file: NewFile, view: 'Fold' | 'Line' = 'Line') {
+export async function onBench(page: Page, file: NewFile, view: 'Fold' | 'Waveform' = 'Waveform') {
   await page.goto(`/bench/${await given(page, file)}`);
   await showView(page, view);
 }
 
 /** Waits for the Bench's picture and its sound. */
-export async function showView(page: Page, view: 'Fold' | 'Line') {
+export async function showView(page: Page, view: 'Fold' | 'Waveform') {
   await page.getByRole('tab', { name: view }).click({ timeout: 90_000 });
-  await expect(page.getByTestId(`${view.toLowerCase()}-view`)).toBeVisible({ timeout: 90_000 });
+  await expect(page.getByTestId(view === 'Fold' ? 'fold-view' : 'line-view')).toBeVisible({
+    timeout: 90_000,
+  });
   await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeEnabled();
 }
 
 /** Opens a sample on the Bench and waits for its picture and its sound. */
-export async function openOnBench(page: Page, name: string, view: 'Fold' | 'Line' = 'Line') {
+export async function openOnBench(page: Page, name: string, view: 'Fold' | 'Waveform' = 'Waveform') {
   await page.getByRole('button', { name, exact: true }).click();
   await showView(page, view);
 }

@@ -79,21 +79,28 @@ export const framesHeard = (page: Page): Promise<number> =>
 export const forget = (page: Page) =>
   page.evaluate(() => Object.assign((window as unknown as { heard: object }).heard, { left: [], right: [] }));
 
-/** What is heard since it was forgotten, `seconds` of it by the audio's own clock: a busy machine only takes longer. */
-export async function heardSince(page: Page, seconds: number) {
+/** Waits until the tap has `seconds` of sound by the audio's own clock: a busy machine only takes longer. */
+async function recorded(page: Page, seconds: number, isFromSound: boolean) {
   await page.waitForFunction(
-    (frames) => (window as unknown as { heard: { left: number[] } }).heard.left.length >= frames,
-    seconds * 44100,
-    {
-      timeout: 120_000,
-      polling: 50,
+    ([frames, isFromSound]) => {
+      const { left } = (window as unknown as { heard: { left: number[] } }).heard;
+      const from = isFromSound ? left.findIndex((value) => Math.abs(value) > 1e-4) : 0;
+      return from >= 0 && left.length - from >= frames;
     },
+    [seconds * 44100, isFromSound] as const,
+    { timeout: 120_000, polling: 50 },
   );
   return heard(page);
 }
 
-/** What is heard from now on. */
+/** What is heard since it was forgotten. */
+export const heardSince = (page: Page, seconds: number) => recorded(page, seconds, false);
+
+/** The same, `seconds` from where it begins to sound, which may take its time. */
+export const heardSounding = (page: Page, seconds: number) => recorded(page, seconds, true);
+
+/** What is heard from now on, be it nothing. */
 export async function listen(page: Page, seconds: number) {
   await forget(page);
-  return heardSince(page, seconds);
+  return recorded(page, seconds, false);
 }

@@ -154,7 +154,7 @@ test('an arrival that breaks off goes on where it stopped', async () => {
   expect([here, received]).toEqual([null, 1_048_576]);
   // A stream that ends too early is no file.
   const short = takeIn({ ...file, from: received, bytes: inBlocks(bytes.subarray(received, 1_600_000)) });
-  await expect(short).rejects.toThrow('broke off; what has arrived is kept');
+  await expect(short).rejects.toThrow('was interrupted; upload it again to resume');
   await expect(takeIn({ ...file, from: 77, bytes: inBlocks(bytes) })).rejects.toThrow('at the wrong place');
   const [again] = await knownOf([file]);
   const taken = await takeIn({
@@ -230,7 +230,9 @@ describe('archives', () => {
       { name: 'b.wav', folder: 'From Wilmot/Trunk/drums/deep' },
     ]);
     expect(task).toMatchObject({ state: 'done', done: 2, failed: 1 });
-    expect(task.faults).toEqual([{ name: 'notes.txt', fault: 'It is not named as audio or MIDI.' }]);
+    expect(task.faults).toEqual([
+      { name: 'notes.txt', fault: 'Its name is not that of an audio or MIDI file.' },
+    ]);
     // The archive itself is not kept beside its files.
     expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(2);
   });
@@ -264,7 +266,7 @@ describe('archives', () => {
       { name: 'e.wav', folder: 'From Wilmot/Trunk/drums/kit' },
     ]);
     expect(task).toMatchObject({ state: 'done', done: 2, failed: 3 });
-    for (const { fault } of task.faults) expect(fault).toMatch(/leads out of the archive/);
+    for (const { fault } of task.faults) expect(fault).toMatch(/leads outside the archive/);
     // What was refused for its name is refused again: there is nothing to try.
     expect(task.canBeRetried).toBe(false);
     await expect(directTask(task.taskId, { do: 'retry' })).rejects.toThrow('ended or changed');
@@ -354,8 +356,8 @@ describe('archives', () => {
     const faults = (await listLongTasks()).flatMap((task) => task.faults.map(({ fault }) => fault));
     expect(faults).toEqual(
       expect.arrayContaining([
-        '“hidden.wav” is an archive inside of another one, but is not named as one.',
-        'It is an archive inside of 3 others; so deep nothing is unpacked.',
+        '“hidden.wav” is an archive inside another one, but is not named as one.',
+        'It is an archive inside of 3 others, which is too deep.',
       ]),
     );
     expect((await database().query('select count(*) as n from originals')).rows[0].n).toBe(1);

@@ -43,7 +43,7 @@ test('any earlier state can be gone back to, as a change of its own', async () =
   const back = await ask(sampleId, noted.sequence, { do: 'return', sequence: first.sequence! });
   expect(back.settled).toEqual(first.settled);
   expect(back).toMatchObject({
-    undo: { words: 'back to “measured”', settled: noted.settled },
+    undo: { words: 'restored “measured”', settled: noted.settled },
     sequence: noted.sequence! + 1,
   });
   expect((await step(sampleId, 'undo')).settled.note).toBe('wet');
@@ -98,7 +98,7 @@ test('long and moving files are listened to at more than three places', async ()
 });
 
 test('the library’s custom range holds for new samples, and one of their own goes before it', async () => {
-  expect(await settingsNow()).toEqual({ tempoRange: null, binDays: 30 });
+  expect(await settingsNow()).toEqual({ tempoRange: null, binDays: 30, learnsTempi: true });
   await changeSettings({ tempoRange: { low: 50, high: 80 } });
   const { sampleId } = await bring('Ranged.wav', drumFile({ bpm: 140, bars: 8, seed: 64 }));
   await measureAll();

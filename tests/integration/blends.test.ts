@@ -19,12 +19,14 @@ import { browseShelf } from '@/server/browse';
 import { readEntry } from '@/server/entry';
 import { familyOf } from '@/server/renders';
 import { stemSets } from '@/server/stemSets';
+import { taggedCopy } from '@/server/taggedCopy';
 import { giveBack, tasksNow } from '@/server/tasks';
 import { closeDatabase, database } from '@/store/database';
 import { readOriginal } from '@/store/originalBytes';
 import { inBlocks } from '../support/bytes';
 import { drumFile } from '../support/files';
 import { askNow, bring, emptyLibrary, measureAll, mixAll } from '../support/library';
+import { probed } from '../support/readers';
 
 beforeEach(emptyLibrary);
 afterAll(closeDatabase);
@@ -35,7 +37,7 @@ async function loop(name: string, bpm: number, bars = 2): Promise<string> {
   await measureAll();
   await askNow(sampleId, {
     do: 'settle',
-    words: 'what it is',
+    words: 'what the pack is',
     patch: {
       kind: 'loop',
       grid: { tempoBpm: bpm, one: 0, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null },
@@ -90,7 +92,7 @@ async function madeOf(kept: KeptBlend, request: Partial<MixRequest>) {
   return { task: tasks.find(({ kind }) => kind === 'mix')!, rows };
 }
 
-test('a blend is kept with every step of it, which can be taken back and done again', async () => {
+test('a blend is kept with every step of it, which can be undone and redone', async () => {
   const { kept } = await blendOfTwo();
   expect(kept).toMatchObject({ sequence: 2, undo: 'put “second.wav” in', redo: null });
   const louder = await order(
@@ -104,8 +106,8 @@ test('a blend is kept with every step of it, which can be taken back and done ag
   expect((await changeBlend(kept.id, { do: 'redo' }, ANYBODY)).state).toEqual(louder.state);
   for (let step = 0; step < 3; step++) await changeBlend(kept.id, { do: 'undo' }, ANYBODY);
   expect(await blendNow(kept.id)).toMatchObject({ state: { lanes: [] }, undo: null });
-  await expect(changeBlend(kept.id, { do: 'undo' }, ANYBODY)).rejects.toThrow('nothing to take back');
-  // A new step ends what could be done again.
+  await expect(changeBlend(kept.id, { do: 'undo' }, ANYBODY)).rejects.toThrow('nothing to undo');
+  // A new step ends what could be redone.
   expect(await order(kept, { do: 'set', patch: { name: 'Snow' } })).toMatchObject({
     redo: null,
     state: { name: 'Snow' },
@@ -123,13 +125,13 @@ test('what two change at once both stands; what is gone is refused in words', as
   expect(state).toMatchObject({ tempoBpm: 90, lanes: [{ pan: -0.5 }, { pan: 0.5 }] });
   await order(kept, { do: 'take', laneId: 'b' });
   await expect(order(kept, { do: 'lanes', patches: [{ laneId: 'b', patch: { pan: 0 } }] })).rejects.toThrow(
-    'taken out in the meantime',
+    'removed meanwhile',
   );
   await expect(order(kept, { do: 'set', patch: { tempoBpm: 4000 } })).rejects.toThrow();
   await expect(blendNow('00000000-0000-4000-8000-000000000000')).rejects.toThrow('no such blend');
 });
 
-test('blends are listed, copied, thrown away and taken back', async () => {
+test('blends are listed, copied, deleted and undone', async () => {
   const { kept } = await blendOfTwo();
   const copy = await makeBlend({ copyOf: kept.id }, ANYBODY);
   expect(copy.state).toEqual({ ...kept.state, name: 'Rain, a copy' });
@@ -139,7 +141,7 @@ test('blends are listed, copied, thrown away and taken back', async () => {
   ]);
   await binBlend(kept.id, true);
   expect(await blendsNow()).toHaveLength(1);
-  await expect(blendNow(kept.id)).rejects.toThrow('thrown away');
+  await expect(blendNow(kept.id)).rejects.toThrow('was deleted');
   await binBlend(kept.id, false);
   expect((await blendNow(kept.id)).state).toEqual(kept.state);
 });
@@ -209,7 +211,7 @@ test('mix, stems from bar 1 and a click come onto the Shelf: of one length, addi
   expect(set.members.map(({ name }) => name).sort()).toEqual(['Rain, a', 'Rain, b']);
 });
 
-test('what fails after the lanes were made is done again without making them again', async () => {
+test('what fails after the lanes were made is redone without rendering them again', async () => {
   const { kept } = await blendOfTwo();
   const outcomes = kept.state.lanes.map(({ laneId, name }) => ({ what: 'lane' as const, laneId, name }));
   await makeMixes(kept.id, { outcomes, asSet: true }, ANYBODY);
@@ -230,7 +232,7 @@ test('what fails after the lanes were made is done again without making them aga
   expect(await stemSets()).toMatchObject([{ name: 'Rain', state: 'joined' }]);
 });
 
-test('a lane that was moved by hand has the key that it sounds in; a click with a count-in does not go round', async () => {
+test('a lane that was moved by hand has the key that it sounds in; a click with a count-in does not loop', async () => {
   const { kept, ids } = await blendOfTwo();
   await askNow(ids[1], { do: 'settle', words: 'key', patch: { key: { tonic: 9, mode: 'minor' } } });
   const moved = await order(kept, { do: 'lanes', patches: [{ laneId: 'b', patch: { semitones: 3 } }] });
@@ -267,6 +269,36 @@ test('what would be louder than full scale is made quieter, mix and stems alike'
   expect(20 * Math.log10(peak(source.channels[0]) / peak(a.channels[0]))).toBeCloseTo(quieterDb - 12, 1);
 });
 
+test('a muted lane is no part of what is written: lanes add up to the mix that was heard', async () => {
+  const { kept } = await blendOfTwo();
+  const muted = await order(kept, { do: 'lanes', patches: [{ laneId: 'b', patch: { muted: true } }] });
+  const lanes = muted.state.lanes.map(({ laneId, name }) => ({ what: 'lane' as const, laneId, name }));
+  await expect(makeMixes(kept.id, { outcomes: lanes }, ANYBODY)).rejects.toThrow(/is muted/);
+  const { rows } = await madeOf(muted, { outcomes: [{ what: 'mix' }, lanes[0]], format: 'wav 32 float' });
+  const [mix, a] = await Promise.all(rows.map(({ sampleId }) => pcmOf(sampleId)));
+  expect(a.channels[0]).toEqual(mix.channels[0]);
+});
+
+test('with a pickup every file begins a bar before bar 1, and cues, tags and what is settled say where that is', async () => {
+  const { kept } = await blendOfTwo();
+  const early = await order(kept, { do: 'lanes', patches: [{ laneId: 'b', patch: { at: -1, times: 2 } }] });
+  const lanes = early.state.lanes.map(({ laneId, name }) => ({ what: 'lane' as const, laneId, name }));
+  const { rows } = await madeOf(early, { outcomes: [{ what: 'mix' }, ...lanes], format: 'wav 24' });
+  const bar = (4 * 60) / 88.402;
+  for (const { sampleId } of rows) {
+    const { settled, summary } = await readEntry(sampleId);
+    expect(settled.grid!.one).toBeCloseTo(bar, 6);
+    // Bars are counted from bar 1; what stands before it, and what rings on, is none of them.
+    expect(summary.bars).toBe((await scoreNow(early.state)).bars);
+    const { bytes } = await taggedCopy(sampleId);
+    const parts: Uint8Array[] = [];
+    for await (const part of bytes) parts.push(part);
+    const file = Buffer.concat(parts);
+    expect((await probed('x.wav', file)).tags.COMMENT).toContain(`the one at ${bar.toFixed(4)} s`);
+    expect(file.includes('Bar 1\0')).toBe(true);
+  }
+});
+
 test('a sample in the bin stays in its blend; one that is not measured is silent and says so', async () => {
   const { kept, ids } = await blendOfTwo();
   await askNow(ids[1], { do: 'bin' });
@@ -280,18 +312,18 @@ test('a sample in the bin stays in its blend; one that is not measured is silent
     leads: false,
     takes: null,
   });
-  expect((await scoreNow(more.state)).lanes[2].fault).toContain('not in the library');
+  expect((await scoreNow(more.state)).lanes[2].fault).toContain('no longer in the library');
   await expect(
     makeMixes(more.id, { outcomes: [{ what: 'lane', laneId: 'c', name: 'c.wav' }] }, ANYBODY),
-  ).rejects.toThrow('not in the library');
+  ).rejects.toThrow('no longer in the library');
   const empty = await makeBlend({ name: 'Empty' }, ANYBODY);
   await expect(makeMixes(empty.id, { outcomes: [{ what: 'mix' }] }, ANYBODY)).rejects.toThrow(
-    'nothing to write',
+    'no sound to export',
   );
-  await expect(tempoMapFile(empty.id)).rejects.toThrow('Nothing is in this blend');
+  await expect(tempoMapFile(empty.id)).rejects.toThrow('This blend is empty');
 });
 
-test('the tempo map can be read by anybody, and what was made is taken back in one step', async () => {
+test('the tempo map can be read by anybody, and what was made is undone in one step', async () => {
   const { kept } = await blendOfTwo();
   const changed = await order(kept, {
     do: 'set',

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { makeBlend, changeBlend } from '@/server/blends';
 import type { BulkAction } from '@/contract/orders';
 import { ANYBODY, changeInside, changeSample, changeSamples } from '@/server/change';
-import { doInBulk, undoBulk } from '@/server/change/bulk';
+import { bulkStepsNow, doInBulk, redoBulk, undoBulk } from '@/server/change/bulk';
 import { curatorNamed, curatorsNow, renameCurator } from '@/server/curators';
 import { browseTargets } from '@/server/browse';
 import { readEntry } from '@/server/entry';
@@ -58,7 +58,7 @@ async function statementsOf(work: () => Promise<unknown>): Promise<number> {
 }
 
 describe('a stem set', () => {
-  test('is doubled once however many of its stems are, and taken back to where it was', async () => {
+  test('is doubled once however many of its stems are, and undone to where it was', async () => {
     const ids = await measuredMany(3);
     const setId = await joinStems({ sampleIds: ids, name: 'Three' }, ANYBODY);
     const [before] = await tempi(ids);
@@ -83,13 +83,79 @@ describe('a stem set', () => {
     expect(await tempi(ids)).toEqual([before / 2, before / 2, before / 2]);
     await step(ids[0], 'undo');
 
-    // What a stem shares since it was joined is parted on the set, not taken back on one stem.
-    await expect(step(ids[1], 'undo')).rejects.toThrow('part the set');
+    // What a stem shares since it was joined is parted on the set, not undone on one stem.
+    await expect(step(ids[1], 'undo')).rejects.toThrow('split the set');
     await changeSet(setId, { state: 'refused' }, ANYBODY);
-    expect((await step(ids[1], 'undo')).settled.kind).toBeNull();
+    expect((await readEntry(ids[1])).settled.kind).toBeNull();
   });
 
-  test('one that somebody leaves or that is binned tells its stems anew', async () => {
+  test('each screen undoes its own steps, the newest first, and does them again until something else is done', async () => {
+    const ids = await measuredMany(2);
+    const targets = ids.map((sampleId) => ({ sampleId, base: null }));
+    const [before] = await tempi(ids);
+    const scaled = (screen: 'intake' | 'shelf', ratio: number) =>
+      doInBulk({ order: { do: 'scale', ratio }, targets, screen }, ANYBODY);
+    await scaled('intake', 2);
+    const shelf = await scaled('shelf', 2);
+    expect((await bulkStepsNow('bench')).undo).toBeNull();
+    const { undo } = await bulkStepsNow('shelf');
+    expect(undo).toMatchObject({ stepId: shelf.stepId, words: 'double tempo' });
+    await undoBulk(undo!.stepId, ANYBODY);
+    expect(await tempi(ids)).toEqual([2 * before, 2 * before]);
+    const { redo } = await bulkStepsNow('shelf');
+    expect(redo).toMatchObject({ stepId: shelf.stepId });
+    expect((await bulkStepsNow('intake')).redo).toBeNull();
+    await redoBulk(redo!.stepId, ANYBODY);
+    expect(await tempi(ids)).toEqual([4 * before, 4 * before]);
+    await expect(redoBulk(redo!.stepId, ANYBODY)).rejects.toThrow('redone already');
+    await undoBulk(shelf.stepId, ANYBODY);
+    // Something else is done on that screen: what was undone stays so.
+    await doInBulk({ order: { do: 'bin' }, targets: [targets[0]], screen: 'shelf' }, ANYBODY);
+    expect((await bulkStepsNow('shelf')).redo).toBeNull();
+    // The bin, and back, and into it again.
+    const binned = (await bulkStepsNow('shelf')).undo!.stepId;
+    const isBinned = async () =>
+      (await database().query('select binned_at from settled where sample_id = $1', [ids[0]])).rows[0]
+        .binned_at !== null;
+    await undoBulk(binned, ANYBODY);
+    expect(await isBinned()).toBe(false);
+    await redoBulk(binned, ANYBODY);
+    expect(await isBinned()).toBe(true);
+  });
+
+  test('another giver gives its own grid, not what it was given; parted, every stem has its own again', async () => {
+    // The same drums, the second of them begun later: its own one is elsewhere.
+    const files = [
+      drumFile({ bpm: 100, bars: 8, one: 0.2, seed: 1 }),
+      drumFile({ bpm: 100, bars: 8, one: 0.5, seed: 2 }),
+      drumFile({ bpm: 100, bars: 8, one: 0.5, seed: 3 }),
+    ];
+    const ids: string[] = [];
+    for (const [i, bytes] of files.entries())
+      ids.push((await bring(`Stem ${i}.wav`, bytes, 'Loft')).sampleId);
+    await measureAll();
+    const ones = async () => Promise.all(ids.map(async (id) => (await readEntry(id)).settled.grid!.one));
+    const own = await ones();
+    expect(Math.abs(own[0] - own[1])).toBeGreaterThan(0.2);
+    const setId = await joinStems({ sampleIds: ids, name: 'Three' }, ANYBODY);
+    // Two that agree outweigh the third.
+    const [set] = await stemSets();
+    expect(set.members.find(({ givesGrid }) => givesGrid)!.sampleId).not.toBe(ids[0]);
+    expect(set.members.find(({ sampleId }) => sampleId === ids[0])!.ownOneMs).toBeCloseTo(
+      1000 * (own[0] - own[1]),
+      -1,
+    );
+    const given = (await ones())[0];
+    expect(await ones()).toEqual([given, given, given]);
+    await changeSet(setId, { gridFrom: ids[0] }, ANYBODY);
+    expect(await ones()).toEqual([own[0], own[0], own[0]]);
+    await changeSet(setId, { gridFrom: ids[2] }, ANYBODY);
+    expect(await ones()).toEqual([own[2], own[2], own[2]]);
+    await changeSet(setId, { state: 'refused' }, ANYBODY);
+    expect(await ones()).toEqual(own);
+  });
+
+  test('one that somebody leaves or that is binned tells its stems again', async () => {
     const ids = await measuredMany(3);
     const setId = await joinStems({ sampleIds: ids, name: 'Three' }, ANYBODY);
     const told = async (id: string) =>
@@ -114,8 +180,8 @@ describe('a stem set', () => {
     expect((await readEntry(third)).summary.stemSet?.setId).toBe(setId);
   });
 
-  test('a settle costs no more than twelve statements, alone and in a set of twelve', async () => {
-    const [alone] = await measuredMany(1, 'alone');
+  test('a settle costs no more than twelve statements, solo and in a set of twelve', async () => {
+    const [alone] = await measuredMany(1, 'solo');
     const cost = async (id: string) => {
       const { sequence, settled } = await readEntry(id);
       const grid = { ...settled.grid!, tempoBpm: settled.grid!.tempoBpm + 0.1 };
@@ -138,7 +204,7 @@ describe('a stem set', () => {
 });
 
 describe('many at once', () => {
-  test('what somebody changed meanwhile is refused by name, the rest is done and can be taken back', async () => {
+  test('what somebody changed meanwhile is refused by name, the rest is done and can be undone', async () => {
     const ids = await measuredMany(5);
     const targets = await browseTargets(new URLSearchParams());
     const before = await tempi(ids);
@@ -215,9 +281,7 @@ describe('curators', () => {
 
   test('a proof is signed with a name', async () => {
     const sampleId = await measuredLoop();
-    await expect(askNow(sampleId, { do: 'prove', verdict: 'on', heard: [] })).rejects.toThrow(
-      'say who you are',
-    );
+    await expect(askNow(sampleId, { do: 'prove', verdict: 'on', heard: [] })).rejects.toThrow('needs a name');
   });
 });
 
@@ -264,7 +328,7 @@ describe('twins', () => {
     expect(await doubts()).toContain('same bytes as “three.wav”');
   });
 
-  test('a file that lies in the bin is offered for restoring, with its work, instead of taken in again', async () => {
+  test('a file that lies in the bin is offered for restoring, with its work, instead of imported again', async () => {
     const first = await bring('one.wav', bytes);
     await measureAll();
     await askNow(first.sampleId, { do: 'settle', words: 'noted', patch: { note: 'hours of work' } });
@@ -289,7 +353,7 @@ describe('twins', () => {
 describe('bounds', () => {
   test.each<[string, (grid: { one: number; tempoBpm: number }) => object, RegExp]>([
     ['a one far outside of the audio', (grid) => ({ grid: { ...grid, one: 500 } }), /more than 60 s outside/],
-    ['beats that fall', (grid) => ({ grid: { ...grid, movingBeats: [0.2, 1, 0.9] } }), /must rise/],
+    ['beats that fall', (grid) => ({ grid: { ...grid, movingBeats: [0.2, 1, 0.9] } }), /must ascend/],
     [
       'pins out of order',
       () => ({
@@ -303,17 +367,17 @@ describe('bounds', () => {
     [
       'a reading of nobody',
       () => ({ chosen: { tempo: '00000000-0000-4000-8000-000000000000' } }),
-      /none of this sample/,
+      /does not belong to this sample/,
     ],
     [
-      'a meter of fifths',
+      'a time signature of fifths',
       (grid) => ({ grid: { ...grid, meter: { beatsPerBar: 3, beatUnit: 5 } } }),
       /32nd notes/,
     ],
     [
       'a loop without bars',
       () => ({ grid: null, loop: { bar: 1, bars: 1, shiftSeconds: 0 } }),
-      /without a grid/,
+      /there is no grid/,
     ],
   ])('%s is refused with a sentence', async (_, patchOf, words) => {
     const sampleId = await measuredLoop();
@@ -386,10 +450,10 @@ describe('sent again under the same id', () => {
   });
 });
 
-test('taking back a step goes on where it stopped', async () => {
+test('undoing a step goes on where it stopped', async () => {
   const ids = await measuredMany(4);
   const { stepId } = await inBulk({ do: 'bin' }, ids);
-  // 200 are taken back at once: the last one comes in a second portion.
+  // 200 are undone at once: the last one comes in a second portion.
   await database().query(
     `insert into bulk_step_items (step_id, sample_id) select $1, gen_random_uuid() from generate_series(1, 210)`,
     [stepId],
@@ -419,7 +483,7 @@ test('taking back a step goes on where it stopped', async () => {
   const { undone, left } = await undoBulk(stepId, ANYBODY);
   expect([undone, left]).toEqual([1, 0]);
   expect(await binned()).toBe(0);
-  await expect(undoBulk(stepId, ANYBODY)).rejects.toThrow('taken back already');
+  await expect(undoBulk(stepId, ANYBODY)).rejects.toThrow('undone already');
 });
 
 test('what is changed without reading what was measured leaves the same rows as if it had been read', async () => {

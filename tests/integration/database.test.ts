@@ -27,13 +27,13 @@ test('two transactions that wait for each other both come through, each once', a
     await rename(client, second, by);
   };
   await Promise.all([transaction(work(a, b, '1')), transaction(work(b, a, '2'))]);
-  // One of them was begun anew, under load perhaps more than once; what it had done before is gone.
+  // One of them was begun again, under load perhaps more than once; what it had done before is gone.
   expect(tries).toBeGreaterThanOrEqual(3);
   expect([...(await nameOf(a))].sort().join('')).toBe('12a');
   expect([...(await nameOf(b))].sort().join('')).toBe('12b');
 });
 
-test('what fails by itself is not tried again and leaves nothing', async () => {
+test('what fails measured alone: is not tried again and leaves nothing', async () => {
   let tries = 0;
   const failing = transaction(async (client) => {
     tries++;

@@ -188,7 +188,7 @@ test('a changed byte of sound in an MP3 file is told by its encoder’s checksum
   expect((await monoOf(changed)).warnings).toHaveLength(1);
 });
 
-test('a damaged file is measured with less trust, and in doubt', async () => {
+test('a damaged file is measured with less trust, and uncertain', async () => {
   const whole = encoded(wav, 'flac');
   const { sampleId } = await bring('torn.flac', whole.subarray(0, Math.floor(whole.length * 0.6)));
   const { sampleId: fine } = await bring('fine.flac', whole);

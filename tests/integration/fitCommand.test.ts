@@ -31,7 +31,7 @@ function waveAt(name: string) {
   return { format: bytes.readUInt16LE(20), channels, frames: bytes.readUInt32LE(40) / (4 * channels) };
 }
 
-test('a file that nobody told anything about is measured first, and comes out exactly as long as asked', () => {
+test('a file that nobody told anything about is measured first, and is exported exactly as long as asked', () => {
   expect(
     fit(path('drums.wav'), path('out.wav'), '--samples', '123457', '--semitones', '-3', '--cents', '-12.5'),
   ).toEqual({

@@ -10,6 +10,7 @@ import { makeRenders } from '@/server/renders';
 import { askArchive, sampleArchive } from '@/server/sampleArchive';
 import { joinStems } from '@/server/stemSets';
 import { changeSettings } from '@/server/settings';
+import { storageNow } from '@/server/storage';
 import { sweep } from '@/server/sweep';
 import { temporaryFolder } from '@/server/temporary';
 import { taggedCopy } from '@/server/taggedCopy';
@@ -19,13 +20,41 @@ import { inBlocks } from '../support/bytes';
 import { drumFile } from '../support/files';
 import { bring, emptyLibrary, measureAll, measuredLoop, renderAll, setInBin } from '../support/library';
 
+// Temporary files of our own: those of other processes come and go meanwhile.
+const usual = process.env.TMPDIR;
+const ours = mkdtempSync(join(tmpdir(), 'grento-held-'));
+beforeAll(() => (process.env.TMPDIR = ours));
+afterAll(() => {
+  if (usual === undefined) delete process.env.TMPDIR;
+  else process.env.TMPDIR = usual;
+  rmSync(ours, { recursive: true });
+});
+
 beforeEach(emptyLibrary);
 afterAll(closeDatabase);
+
+test('storage is told by what it is for, and that there is no backup yet', async () => {
+  const sampleId = await measuredLoop('parent.wav');
+  const other = drumFile({ bpm: 90, bars: 2, seed: 9 });
+  await bring('other.wav', other);
+  const before = await storageNow();
+  expect(before).toMatchObject({ stored: { imported: { files: 2 } }, lastBackup: null, freeBytes: null });
+  expect(before.stored.rendered).toBeUndefined();
+  const writing = { format: 'wav 24', sampleRate: null, template: '{name} {bpm}' } as const;
+  const aim = { tempoBpm: 97, key: null, isTape: false } as const;
+  await makeRenders({ recipes: [recipeAtTarget(await readEntry(sampleId), aim, writing)!] }, ANYBODY);
+  await renderAll();
+  const after = await storageNow();
+  expect(after.stored).toMatchObject({ imported: before.stored.imported, rendered: { files: 1 } });
+  expect(after.databaseBytes).toBeGreaterThan(after.stored.imported!.bytes);
+  // Nothing rests on what nobody owns.
+  const loose = await storeOriginal(inBlocks(drumFile({ bpm: 71, bars: 2, seed: 2 })), 1e8);
+  expect((await storageNow()).stored.unused).toEqual({ files: 1, bytes: loose.byteLength });
+});
 
 const count = async (table: string) =>
   (await database().query(`select count(*) as n from ${table}`)).rows[0].n as number;
 const temporary = () => readdirSync(tmpdir()).filter((name) => name.startsWith('grento-temporary-')).length;
-
 test('the bin says what hangs on it; emptied, samples and the bytes that nobody else holds are gone', async () => {
   const sampleId = await measuredLoop('parent.wav');
   const twin = (await bring('twin.wav', drumFile({ bpm: 100, bars: 4, one: 0.2, seed: 5 }), 'elsewhere'))

@@ -40,7 +40,7 @@ test('what a list says of the hits stays when something else of the sample chang
   expect(await rows()).toEqual([before]);
 });
 
-test('rows that older rules wrote are said anew as measuring would say them, once', async () => {
+test('rows that older rules wrote are said again as measuring would say them, once', async () => {
   await misfit();
   await measuredLoop('Other.wav', 6);
   const { sampleId: unheard } = await bring('Not measured.wav', drumFile({ bpm: 90, bars: 1, seed: 7 }));

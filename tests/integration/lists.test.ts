@@ -1,6 +1,6 @@
 import { fittableRow } from '@/library/samples/aims';
-import { proposalFor, type Target } from '@/core/fit/proposal';
-import { sampleOfStrainGroup, strainGroupOf } from '@/core/fit/strainGroup';
+import { proposalFor, type Target } from '@/core/timeStretch/proposal';
+import { sampleOfStrainGroup, strainGroupOf } from '@/core/timeStretch/strainGroup';
 import { keyNumber } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/contract/entry';
 import { LIKE_BY } from '@/core/resemblance/features';
@@ -282,5 +282,5 @@ test('searches are kept under a name, one takes the place of another of its name
   await expect(keepSearch({ name: '', asked })).rejects.toThrow();
   await forgetSearch(kept[0].searchId);
   expect(await searchesNow()).toEqual([]);
-  await expect(forgetSearch(kept[0].searchId)).rejects.toThrow('forgotten already');
+  await expect(forgetSearch(kept[0].searchId)).rejects.toThrow('deleted already');
 });

@@ -63,7 +63,7 @@ test('broken files give an error each and do not stop the batch; the order is ke
   for (const i of [0, 2]) expect(errors[i]).toMatch(/\w+ \w+.*\./);
 });
 
-test('range, meter and part are kept to', () => {
+test('range, time signature and part are kept to', () => {
   const { stdout } = measure(
     '--range',
     '150-260',

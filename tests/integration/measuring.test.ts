@@ -4,12 +4,13 @@ import { measureAgain } from '@/server/tasks';
 import { closeDatabase, database } from '@/store/database';
 import { enqueueMeasuring, MOST_ATTEMPTS, takeTask } from '@/store/tasks';
 import { drumFile } from '../support/files';
-import { bring, emptyLibrary, measureAll, measuredLoop, settle } from '../support/library';
+import { bring, emptyLibrary, inBulk, measureAll, measuredLoop, settle } from '../support/library';
+import { halfTime } from '../support/music';
 
 beforeEach(emptyLibrary);
 afterAll(closeDatabase);
 
-test('a file that was taken in is measured, with readings from every source', async () => {
+test('a file that was imported is measured, with readings from every source', async () => {
   const { sampleId } = await bring('Rain Dance 200 bpm Am.wav', drumFile({ bpm: 100, bars: 4, one: 0.2 }));
   await measureAll();
   const entry = await readEntry(sampleId);
@@ -50,7 +51,7 @@ test('bytes that changed in the store are noticed when they are measured', async
     'update original_chunks set bytes = set_byte(bytes, 2000, (get_byte(bytes, 2000) + 1) % 256)',
   );
   await measureAll();
-  expect((await readEntry(sampleId)).summary.fault).toMatch(/no longer those that arrived/);
+  expect((await readEntry(sampleId)).summary.fault).toMatch(/its SHA-256 differs/);
 });
 
 test('the same bytes under another name share one original and are said to be duplicates', async () => {
@@ -82,6 +83,25 @@ test('measuring again adds readings and never overwrites a curator’s choice', 
   );
   expect(detector.map(({ superseded }) => superseded)).toEqual([true, false]);
   expect(detector[1].value).toBeCloseTo(200, 0);
+});
+
+test('measured together, samples get the tempo that most of them agree on', async () => {
+  const slow: string[] = [];
+  for (const seed of [3, 4, 5])
+    slow.push((await bring(`slow ${seed}.wav`, drumFile({ bpm: 60, bars: 4, seed }))).sampleId);
+  const { left, right, sampleRate } = halfTime();
+  const { sampleId } = await bring('half time.wav', encodeWave([left, right], sampleRate));
+  await measureAll();
+  const tempoOf = async (id: string) => (await readEntry(id)).settled.grid!.tempoBpm;
+  for (const id of slow) expect(await tempoOf(id)).toBeCloseTo(60, 1);
+  expect(await tempoOf(sampleId)).toBeCloseTo(120, 1);
+  const together = { do: 'measure', range: null, meter: null, together: true } as const;
+  await expect(inBulk(together, [sampleId, slow[0]])).rejects.toThrow(/cannot be measured together/);
+  const { words } = await inBulk(together, [sampleId, ...slow]);
+  expect(words).toBe('measured together');
+  await measureAll();
+  expect(await tempoOf(sampleId)).toBeCloseTo(60, 1);
+  for (const id of slow) expect(await tempoOf(id)).toBeCloseTo(60, 1);
 });
 
 test('claims at the same time never get the same task, and urgent ones come first', async () => {

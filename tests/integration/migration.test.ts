@@ -13,7 +13,8 @@ import { takeTask } from '@/store/tasks';
 import { step } from '../support/library';
 import { sayRowsAnew } from '@/server/rowsAnew';
 import { allDoubtWords } from '@/words/doubts';
-import { notesOf } from '@/words/remarks';
+import { remarks } from '@/core/measurement/remark';
+import { notesOf, remarkWords } from '@/words/remarks';
 
 /**
  * A library of the fourth schema, dumped with what its own program said of it: settled, proved, undone, joined,
@@ -109,7 +110,7 @@ test('everything that was settled, read, done and proved is there as before', as
     const measured = measurement && { ...measurement, remarks: expect.any(Array) };
     expect(now).toMatchObject({ sequence, measurement: measured });
     expect(now.warnings).toEqual([]);
-    expect(notesOf(now)).toEqual(warnings);
+    expect(notesOf(now)).toEqual(remarks.parse(warnings).map(remarkWords));
     expect([now.undo?.words ?? null, now.redo?.words ?? null]).toEqual([undoWords, redoWords]);
     expect(
       now.proofs.map(({ verdict, signedBy, current, signedAt }) => ({
@@ -128,9 +129,20 @@ test('everything that was settled, read, done and proved is there as before', as
     );
     // What is derived by one rule now is another test's matter.
     const { needsLook, tags, bars, ...rest } = before.summary;
-    const { proof, need, job, standing, ...summary } = rest;
+    const { proof, need, job, standing, tempoSureness, keySureness, ...summary } = rest;
     void [proof, need, job, standing, bars];
     expect(now.summary).toMatchObject(summary);
+    // What somebody proved, accepted or chose is no guess any more, and has no confidence.
+    const isProved = now.summary.proof === 'current';
+    const isGuess = (property: 'tempo' | 'key') => {
+      const at = now.readings.find(
+        ({ readingId, superseded }) => !superseded && readingId === now.settled.chosen[property],
+      );
+      const isByHand = at !== undefined && (at.source !== 'detector' || at.rank > 0);
+      return !isProved && !now.settled.accepted && !isByHand;
+    };
+    expect(now.summary.tempoSureness).toBe(isGuess('tempo') ? tempoSureness : null);
+    expect(now.summary.keySureness).toBe(isGuess('key') ? keySureness : null);
     // What waits to be done stands apart now.
     // Said again, they have the name that a sample goes by now.
     const said = allDoubtWords([...now.summary.doubts, ...now.summary.todos]);
@@ -191,7 +203,10 @@ test('sets, tasks, curators and bytes are there', async () => {
   expect(measuring.waiting).toBe(2);
   const [first] = [(await takeTask(1, ['measure']))!];
   expect(first.sampleId).toBe(named('Curtain Jig').summary.sampleId);
-  expect(first.payload).toEqual({ range: { low: 100, high: 140 }, meter: null });
+  expect(first.payload).toEqual({
+    ...{ range: { low: 100, high: 140 }, meter: null },
+    ...{ expected: null, isComparison: false },
+  });
   await directTask(tasks[0].taskId, { do: 'resume' });
   expect((await curatorsNow()).map((one) => [one.name, one.initials, one.named])).toEqual([
     ['Ada Wilmot', 'AW', true],
@@ -201,11 +216,11 @@ test('sets, tasks, curators and bytes are there', async () => {
   expect(await verifyOriginal(rows[0].original_id)).toBe(true);
 });
 
-test('what was undone can be done again, and the other way round', async () => {
+test('what was undone can be redone, and the other way round', async () => {
   const { sampleId } = named('Lamp Trot').summary;
   expect((await step(sampleId, 'redo')).settled.note).toBe('undone');
   expect((await step(sampleId, 'undo')).settled.note).toBe('');
   // Stems that were joined before share their grid: that is parted on their set.
   const stem = old.sets[0].members[0].sampleId;
-  await expect(step(stem, 'undo')).rejects.toThrow('part the set');
+  await expect(step(stem, 'undo')).rejects.toThrow('split the set');
 });

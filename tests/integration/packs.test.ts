@@ -1,18 +1,15 @@
-import { createHash } from 'node:crypto';
-import type { Readable } from 'node:stream';
-import yazl from 'yazl';
+import { createHash, randomUUID } from 'node:crypto';
 import { decodeAudio } from '@/core/formats/decode';
 import { readMidi } from '@/core/formats/midi';
 import type { SampleEntry } from '@/contract/entry';
-import type { KeptPack, PackOrder } from '@/contract/pack';
 import { contentsOf } from '@/library/packs/contents';
 import { ownFile } from '@/library/packs/own';
 import { ANYBODY } from '@/server/change';
+import { asSent } from '@/server/once';
 import { readEntry } from '@/server/entry';
 import { binPack, changePack, makePack, packContents, packNow, packsNow, writePack } from '@/server/packs';
 import { packArchive } from '@/server/packArchive';
 import { familyOf, makeRenders } from '@/server/renders';
-import { takeIn } from '@/server/takeIn';
 import { directTask, measureAgain, tasksNow } from '@/server/tasks';
 import { recipeAtTarget } from '@/library/recipes/aims';
 import { closeDatabase, database } from '@/store/database';
@@ -24,7 +21,6 @@ import { drumFile } from '../support/files';
 import {
   askNow,
   bring,
-  bringAll,
   emptyLibrary,
   inBulk,
   measureAll,
@@ -33,7 +29,7 @@ import {
   renderAll,
   setInBin,
 } from '../support/library';
-import { unzipped } from '../support/unzipped';
+import { fetched, order, packOf, unpacked, zipped } from '../support/packs';
 
 beforeEach(emptyLibrary);
 afterAll(closeDatabase);
@@ -44,7 +40,7 @@ async function loop(name: string, bpm: number, more: object = {}): Promise<strin
   await measureAll();
   await askNow(sampleId, {
     do: 'settle',
-    words: 'what it is',
+    words: 'what the pack is',
     patch: {
       kind: 'loop',
       grid: { tempoBpm: bpm, one: 0, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null },
@@ -53,31 +49,6 @@ async function loop(name: string, bpm: number, more: object = {}): Promise<strin
   });
   await askNow(sampleId, { do: 'save' });
   return sampleId;
-}
-
-const order = (kept: KeptPack, one: PackOrder, words = 'changed') =>
-  changePack(kept.id, { do: 'order', words, order: one }, ANYBODY);
-
-async function packOf(sampleIds: string[], patch: Extract<PackOrder, { do: 'set' }>['patch'] = {}) {
-  let kept = await makePack({ name: 'Winter: frost & rope' }, ANYBODY);
-  kept = await order(kept, { do: 'put', sampleIds }, 'put in');
-  return order(kept, { do: 'set', patch }, 'set');
-}
-
-async function fetched(kept: KeptPack) {
-  const { name, bytes, byteLength } = await packArchive(kept.id);
-  const parts: Uint8Array[] = [];
-  for await (const part of bytes) parts.push(part);
-  const whole = Buffer.concat(parts);
-  expect(byteLength).toBe(whole.length);
-  const root = name.replace(/\.zip$/, '');
-  const files = new Map<string, Buffer>();
-  for (const [path, content] of await unzipped(whole)) {
-    // Everything lies in one folder.
-    expect(path.startsWith(`${root}/`)).toBe(true);
-    files.set(path.slice(root.length + 1), content);
-  }
-  return { name, whole, files, text: (path: string) => files.get(path)!.toString() };
 }
 
 const sha256 = (content: Buffer) => createHash('sha256').update(content).digest('hex');
@@ -120,7 +91,14 @@ test('a pack holds every file under the name that was shown, as a bag that other
     template: '{number} {name}[ {bpm} bpm][ {key}]',
     folders: 'kind',
     about: 'Two loops.\nFor the winter play.',
-    atTarget: { tempoBpm: 100, key: null, isTape: false, format: 'flac 16', sampleRate: null },
+    atTarget: {
+      tempoBpm: 100,
+      key: null,
+      isTape: false,
+      format: 'flac 16',
+      sampleRate: null,
+      midiAs: 'notes',
+    },
     clicks: true,
     tempoMaps: true,
   });
@@ -131,9 +109,9 @@ test('a pack holds every file under the name that was shown, as a bag that other
     'samples/loops/02 frost 120 bpm.wav',
   ]);
   expect(shown[0].paths!.atTarget).toBe('at 100 BPM/loops/01 rope 100 bpm Em.flac');
-  await expect(packArchive(kept.id)).rejects.toThrow('not written yet');
+  await expect(packArchive(kept.id)).rejects.toThrow('has not been written yet');
   await writePack(kept.id);
-  await expect(writePack(kept.id)).rejects.toThrow('being written already');
+  await expect(writePack(kept.id)).rejects.toThrow('is being written');
   await packAll();
   const { name, whole, files, text } = await fetched(kept);
   expect(name).toBe('Winter- frost & rope.zip');
@@ -187,7 +165,14 @@ test('a pack holds every file under the name that was shown, as a bag that other
 test('written again, only what is not the same any more is made; what came before is kept until then', async () => {
   const ids = [await loop('rope.wav', 88.402), await loop('frost.wav', 120)];
   const kept = await packOf(ids, {
-    atTarget: { tempoBpm: 100, key: null, isTape: false, format: 'wav 16', sampleRate: null },
+    atTarget: {
+      tempoBpm: 100,
+      key: null,
+      isTape: false,
+      format: 'wav 16',
+      sampleRate: null,
+      midiAs: 'notes',
+    },
   });
   const originals = async () =>
     (
@@ -203,7 +188,7 @@ test('written again, only what is not the same any more is made; what came befor
   await writePack(kept.id);
   expect((await packContents(kept.id)).last).toMatchObject({ state: 'waiting' });
   expect((await packContents(kept.id)).done).toMatchObject({ samples: 2, changed: 1 });
-  // What was written is there while it is written anew.
+  // What was written is there while it is written again.
   expect(sha256((await fetched(kept)).whole)).toBe(sha256(first.whole));
   await packAll();
   const second = await fetched(kept);
@@ -230,7 +215,7 @@ test('what cannot be written is said, and the others are there', async () => {
     return contentsOf(kept.state, new Map(rows.map((row) => [row.sampleId, row]))).map(({ fault }) => fault);
   };
   expect(await shown()).toEqual([
-    'It is not in the library any more, or in the bin.',
+    'It is no longer in the library, or in the bin.',
     null,
     'It is not measured yet.',
   ]);
@@ -252,9 +237,9 @@ test('what cannot be written is said, and the others are there', async () => {
   expect(task).toMatchObject({ state: 'done', failed: 2, canBeRetried: false });
 
   const empty = await makePack({}, ANYBODY);
-  await expect(writePack(empty.id)).rejects.toThrow('Nothing is in this pack yet');
+  await expect(writePack(empty.id)).rejects.toThrow('This pack is empty');
   const silent = await order(kept, { do: 'set', patch: { files: 'none' } });
-  await expect(writePack(silent.id)).rejects.toThrow('would hold no sound');
+  await expect(writePack(silent.id)).rejects.toThrow('would hold no audio');
   const wrong = await order(kept, { do: 'set', patch: { files: 'original', template: '{colour}' } });
   await expect(writePack(wrong.id)).rejects.toThrow('There is no field {colour}');
   await expect(order(kept, { do: 'set', patch: { name: '' } })).rejects.toThrow();
@@ -275,7 +260,7 @@ test('cancelled in the middle nothing of it can be fetched, and nothing stays be
   // The thread had not heard of it yet.
   await packSample(task, item.position, 1, () => {});
   expect(await originals()).toBe(before + 1);
-  await expect(packArchive(kept.id)).rejects.toThrow('not written yet');
+  await expect(packArchive(kept.id)).rejects.toThrow('has not been written yet');
   await directTask(taskId, { do: 'forget' });
   expect(await originals()).toBe(before);
   expect((await packContents(kept.id)).last).toBeNull();
@@ -302,7 +287,7 @@ test('what was written stays when its line is taken away, and with the samples i
   });
 });
 
-test('orders: put once, moved, sorted, taken out, step by step; what two do at once both stands', async () => {
+test('orders: put once, moved, sorted, removed, step by step; what two do at once both stands', async () => {
   const [a, b, c, d] = ['a', 'b', 'c', 'd'].map((letter) => `0000000${letter}-0000-4000-8000-000000000000`);
   let kept = await packOf([a, b, c]);
   kept = await order(kept, { do: 'put', sampleIds: [b, d] });
@@ -312,7 +297,7 @@ test('orders: put once, moved, sorted, taken out, step by step; what two do at o
   kept = await order(kept, { do: 'sort', sampleIds: [c, a] });
   expect(kept.state.sampleIds).toEqual([c, a, d, b]);
   await Promise.all([
-    order(kept, { do: 'take', sampleIds: [a, c] }, 'two taken out'),
+    order(kept, { do: 'take', sampleIds: [a, c] }, 'two removed'),
     order(kept, { do: 'set', patch: { licence: 'Ours' } }),
   ]);
   kept = await packNow(kept.id);
@@ -322,7 +307,7 @@ test('orders: put once, moved, sorted, taken out, step by step; what two do at o
   expect(kept.state.sampleIds).toEqual([c, a, d, b]);
   await expect(
     order(kept, { do: 'move', sampleId: '0000000e-0000-4000-8000-000000000000', to: 0 }),
-  ).rejects.toThrow('taken out in the meantime');
+  ).rejects.toThrow('removed meanwhile');
   const many = Array.from(
     { length: 2000 },
     (_, i) => `${String(i).padStart(8, '0')}-0000-4000-8000-000000000001`,
@@ -330,9 +315,16 @@ test('orders: put once, moved, sorted, taken out, step by step; what two do at o
   await expect(order(kept, { do: 'put', sampleIds: many })).rejects.toThrow('2000 samples at most');
   const long = await makePack({ name: `${'x'.repeat(109)}𝄞!` }, ANYBODY);
   expect((await makePack({ copyOf: long.id }, ANYBODY)).state.name).toBe(`${'x'.repeat(109)}, a copy`);
+  // What was done before it was deleted is answered as done, however often it is sent; what comes after is refused.
+  const renamed = (id: string) => asSent(id, () => order(kept, { do: 'set', patch: { name: 'Sent again' } }));
+  const [sent, late] = [randomUUID(), randomUUID()];
+  await renamed(sent);
   await binPack(kept.id, true);
-  await expect(packNow(kept.id)).rejects.toThrow('thrown away');
+  await expect(packNow(kept.id)).rejects.toThrow('was deleted');
+  expect((await renamed(sent)).state.name).toBe('Sent again');
+  await expect(renamed(late)).rejects.toThrow('was deleted');
   await binPack(kept.id, false);
+  expect((await packNow(kept.id)).state.name).toBe('Sent again');
   expect((await packNow(kept.id)).state.sampleIds).toHaveLength(4);
 });
 
@@ -347,7 +339,7 @@ test('what is made goes straight into a pack, as one step; a sample says which p
   await renderAll();
   const now = await packNow(kept.id);
   expect(now.state.sampleIds).toHaveLength(3);
-  expect(now).toMatchObject({ sequence: kept.sequence + 1, undo: 'what was made put in' });
+  expect(now).toMatchObject({ sequence: kept.sequence + 1, undo: 'rendered samples added' });
   expect((await familyOf(now.state.sampleIds[2])).packs).toEqual([{ id: kept.id, name: kept.state.name }]);
   expect((await familyOf(ids[1])).packs).toEqual([]);
   // Whoever bins it is told.
@@ -358,35 +350,7 @@ test('what is made goes straight into a pack, as one step; a sample says which p
   ).rejects.toThrow('no such pack');
 });
 
-/** The files of a pack as one archive again, some of them changed. */
-function zipped(
-  files: ReadonlyMap<string, Buffer>,
-  change: (path: string, bytes: Buffer) => Buffer = (_, b) => b,
-) {
-  const zip = new yazl.ZipFile();
-  for (const [path, bytes] of files) zip.addBuffer(change(path, bytes), `Winter/${path}`);
-  zip.end();
-  return arrayOf(zip.outputStream as Readable);
-}
-
-async function arrayOf(stream: AsyncIterable<Uint8Array>): Promise<Buffer> {
-  const parts: Uint8Array[] = [];
-  for await (const part of stream) parts.push(part);
-  return Buffer.concat(parts);
-}
-
-async function unpacked(bytes: Buffer): Promise<SampleEntry[]> {
-  await takeIn({
-    ...{ name: 'Winter.zip', folder: '', byteLength: bytes.length, modifiedMs: null, from: 0 },
-    bytes: inBlocks(bytes),
-  });
-  await bringAll();
-  await measureAll();
-  const { rows } = await database().query('select sample_id as id from settled order by lower(name)');
-  return Promise.all(rows.map(({ id }) => readEntry(id)));
-}
-
-describe('a pack that is taken in again', () => {
+describe('a pack that is imported again', () => {
   let files: Map<string, Buffer>;
   let before: SampleEntry[];
   beforeAll(async () => {
@@ -409,7 +373,14 @@ describe('a pack that is taken in again', () => {
     await prove(ids[0], { base: sequence, signedBy: 'Ada Wilmot', verdict: 'on', heard: [] });
     before = await Promise.all(ids.map(readEntry));
     const kept = await packOf(ids, {
-      atTarget: { tempoBpm: 100, key: null, isTape: false, format: 'wav 16', sampleRate: null },
+      atTarget: {
+        tempoBpm: 100,
+        key: null,
+        isTape: false,
+        format: 'wav 16',
+        sampleRate: null,
+        midiAs: 'notes',
+      },
       clicks: true,
       tempoMaps: true,
       template: '{number} {name}',
@@ -445,7 +416,7 @@ describe('a pack that is taken in again', () => {
       ...{ signedBy: 'Ada Wilmot, through a pack', verdict: 'on', current: true },
       signedAt: before[0].proofs[0].signedAt,
     });
-    expect(history.map(({ words }) => words)).toEqual(['measured', 'as its pack says']);
+    expect(history.map(({ words }) => words)).toEqual(['measured', 'from its pack']);
     // What is settled still names the reading that it was chosen from.
     expect(readings.map(({ readingId }) => readingId)).toContain(settled.chosen.key ?? settled.chosen.tempo);
     const [task] = (await tasksNow()).tasks;
@@ -456,7 +427,7 @@ describe('a pack that is taken in again', () => {
     expect((await readEntry(after[1].summary.sampleId)).settled.grid!.tempoBpm).toBe(44.201);
   });
 
-  test('does not touch what is here already', async () => {
+  test('does not touch what is already imported', async () => {
     const zip = await zipped(files);
     const [{ summary }] = await unpacked(zip);
     const { sampleId } = summary;
@@ -481,8 +452,8 @@ describe('a pack that is taken in again', () => {
     const [{ faults }] = (await tasksNow()).tasks;
     expect(faults.map(({ fault }) => fault)).toEqual(
       expect.arrayContaining([
-        expect.stringContaining('its checksum differs'),
-        expect.stringContaining('is not what Grento writes'),
+        expect.stringContaining('differs from its pack’s checksum'),
+        expect.stringContaining('is not written by Grento'),
       ]),
     );
     expect((await database().query('select count(*) as n from pack_notes')).rows[0].n).toBe(0);
@@ -501,9 +472,9 @@ describe('a pack that is taken in again', () => {
     expect(after.map(({ summary }) => summary.fault)).toEqual(after.map(() => null));
     expect(after.every(({ settled }) => settled.grid === null || settled.grid.one < 100)).toBe(true);
     const [{ faults }] = (await tasksNow()).tasks;
-    expect(faults.map(({ fault }) => fault)).toEqual([expect.stringContaining('is not what Grento writes')]);
+    expect(faults.map(({ fault }) => fault)).toEqual([expect.stringContaining('is not written by Grento')]);
     expect(after.flatMap(({ warnings }) => warnings).join()).toMatch(
-      /What its pack says of it cannot be, .* lies more than 60 s outside of the audio/,
+      /settings for it are invalid .* lies more than 60 s outside the audio/,
     );
   });
 });

@@ -89,7 +89,7 @@ test('a cut becomes a sample of its own, with parent, recipe, grid and tags by t
   const first = Math.round((before.settled.grid!.one + 4 * (60 / before.settled.grid!.tempoBpm)) * 44_100);
   expect(of.left.every((value, n) => Math.abs(value - from.left[first + n]) < 2 ** -22)).toBe(true);
   const chunks = await listWaveChunks(byteReader(inBlocks(bytes)));
-  expect(chunks.map(({ id }) => id)).toEqual(['fmt ', 'data', 'smpl', 'cue ', 'LIST']);
+  expect(chunks.map(({ id }) => id)).toEqual(['fmt ', 'data', 'id3 ', 'LIST', 'smpl', 'cue ', 'LIST']);
   // The parent is what it was, to the byte; and nothing calls the cut a copy of it.
   expect((await readEntry(parent)).summary).toEqual(before.summary);
   expect([...cut.summary.doubts, ...cut.summary.todos].map(({ code }) => code)).not.toContain('alike');
@@ -120,7 +120,7 @@ test('at targets: six of them measure what was planned', async () => {
   const shelf = await browseShelf(new URLSearchParams('made=derived'));
   expect(shelf.total).toBe(6);
   expect((await browseShelf(new URLSearchParams({ parent }))).total).toBe(6);
-  // In one go taken back: they lie in the bin, the parent does not.
+  // In one go undone: they lie in the bin, the parent does not.
   await undoBulk((await bulkStepsNow()).undo!.stepId, ANYBODY);
   expect((await browseShelf(new URLSearchParams('made=derived'))).total).toBe(0);
   expect((await browseIntake(new URLSearchParams('show=bin'))).total).toBe(6);
@@ -145,7 +145,7 @@ test.each(FORMATS.filter((format) => format !== 'midi'))('%s says what it holds'
   expect((await familyOf(one.summary.sampleId)).made!.differences.faults).toEqual([]);
 });
 
-test('samples are made at a target by their numbers alone; what stays as it is is counted', async () => {
+test('samples are made at a target by their numbers solo; what stays as it is is counted', async () => {
   const ids = [await measuredLoop('one.wav', 3), await measuredLoop('two.wav', 4)];
   const target = { tempoBpm: 91, key: null, format: 'wav 16' } as const;
   const answer = await makeAtTarget({ sampleIds: ids, target, template: '{name} {bpm}' }, ANYBODY);
@@ -192,7 +192,7 @@ test('what cannot be followed is refused with its name and reason, before anythi
   expect(() => recipe.parse({ ...good, write: { format: 'mp3' } })).toThrow();
 });
 
-test('a parent that was settled anew since keeps the recipe’s grid, and that is said', async () => {
+test('a parent that was settled again since keeps the recipe’s grid, and that is said', async () => {
   const parent = await measuredLoop();
   const wanted = await recipeFor(parent, { region: BARS_2_AND_3 });
   const { grid } = (await readEntry(parent)).settled;
@@ -204,7 +204,7 @@ test('a parent that was settled anew since keeps the recipe’s grid, and that i
   expect((await familyOf(one.summary.sampleId)).made!.isParentChanged).toBe(true);
 });
 
-test('a performance is squared up: notes on the beats of its grid, beside the one that was played', async () => {
+test('a performance is quantized: notes on the beats of its grid, beside the one that was played', async () => {
   const { sampleId } = await bring('Played.mid', rehearsalPiano().bytes);
   await measureAll();
   const entry = await readEntry(sampleId);
@@ -234,5 +234,5 @@ test('a performance is squared up: notes on the beats of its grid, beside the on
   const loop = await measuredLoop();
   await makeRenders({ recipes: [await recipeFor(loop, { write: { format: 'midi' } })] }, ANYBODY);
   await renderAll();
-  expect((await tasksNow()).tasks[0].faults[0].fault).toMatch('has no notes that could be written');
+  expect((await tasksNow()).tasks[0].faults[0].fault).toMatch('there are no notes to write');
 });

@@ -130,7 +130,7 @@ test('what is saved is found by word, tempo, half or double, key, kind and tag',
   const entry = await readEntry(loop);
   await settle(loop, {
     base: entry.sequence,
-    words: 'settled',
+    words: 'in use',
     patch: {
       key: { tonic: 9, mode: 'minor' },
       tags: [

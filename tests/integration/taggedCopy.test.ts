@@ -56,7 +56,7 @@ test.each([
   const entry = await readEntry(sampleId);
   await settle(sampleId, {
     base: entry.sequence,
-    words: 'settled',
+    words: 'in use',
     patch: { grid: { ...entry.settled.grid!, tempoBpm: 88.402 }, key: { tonic: 6, mode: 'minor' } },
   });
   const copy = await taggedCopy(sampleId);
@@ -172,7 +172,7 @@ test('a performance without a tempo says that it cannot be written', async () =>
     recordedMidi([{ time: 0, seconds: 0.3, key: 60, velocity: 80 }]),
   );
   await measureAll();
-  await expect(taggedCopy(sampleId)).rejects.toThrow(/“One note.mid” has no settled tempo/);
+  await expect(taggedCopy(sampleId)).rejects.toThrow(/“One note.mid” has no tempo/);
 });
 
 test('tags are no obstacle to other programs', async () => {
@@ -222,9 +222,9 @@ test('several are taken away in one archive, each under a name of its own, and w
     'rope.wav',
     'rope.wav',
     'letter.wav',
-    'What is not as asked.txt',
+    'What differs.txt',
   ]);
   expect(new Set(names).size).toBe(4);
   // An archive is fetched once.
-  expect(() => sampleArchive(key)).toThrow('fetched already');
+  expect(() => sampleArchive(key)).toThrow('downloaded already');
 });

@@ -169,5 +169,5 @@ test('a file that ends its process each time is left out with a sentence; the ot
   await until(async () => (await stateOf(taskId)).state === 'done');
   const [{ done, failed, faults }] = (await tasksNow()).tasks;
   expect([done, failed]).toEqual([2, 1]);
-  expect(faults[0].fault).toBe('“1.wav” ended the process that worked on it 3 times; it was left out.');
+  expect(faults[0].fault).toBe('“1.wav” crashed its process 3 times; it was skipped.');
 });

@@ -50,7 +50,7 @@ test('what is asked for while it is being measured is measured once more', async
   expect((await readEntry(sampleId)).settled.grid!.tempoBpm).toBeCloseTo(200, 1);
 });
 
-test('only who holds the lease writes: a task that was taken anew is no longer the first one’s', async () => {
+test('only who holds the lease writes: a task that was taken again is from the list the first one’s', async () => {
   const { sampleId } = await bring('Fenced.wav', drumFile({ bpm: 100, bars: 2 }));
   const first = (await takeTask(1, ['measure']))!;
   await releaseTask(first);
@@ -72,16 +72,16 @@ test('a file that fails again and again is given up with its reason, which stand
   for (let tries = 1; tries <= MOST_ATTEMPTS; tries++) {
     const task = (await takeTask(1, ['measure']))!;
     expect(task.attempts).toBe(tries);
-    await giveBack(task, 'its thread died');
+    await giveBack(task, 'its thread crashed');
   }
   expect(await takeTask(1, ['measure'])).toBeNull();
   const { summary } = await readEntry(sampleId);
-  expect(summary.fault).toBe('Measuring was tried 3 times and ended each time: its thread died.');
+  expect(summary.fault).toBe('Measuring was tried 3 times and ended each time: its thread crashed.');
   const { rows } = await database().query('select faulty, urgency from settled where sample_id = $1', [
     sampleId,
   ]);
   expect(rows[0]).toEqual({ faulty: true, urgency: 2 });
-  // Asked for again it has its tries anew, and what comes of it stands there instead.
+  // Asked for again it has its tries again, and what comes of it stands there instead.
   await enqueueMeasuring(database(), [sampleId], {});
   await measureAll();
   expect((await readEntry(sampleId)).summary).toMatchObject({ fault: null, standing: 'measured' });

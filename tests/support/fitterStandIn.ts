@@ -1,11 +1,11 @@
-import { FittingJobs, type FromFitter, type ToFitter } from '@/core/recipes/jobs';
+import { StretchJobs, type FromFitter, type ToFitter } from '@/core/recipes/jobs';
 import { DecoderStandIn } from './decoderStandIn';
 
 /** Stands in for the browser's thread that fits: the very jobs, worked off between two turns of the test's loop. */
 class FitterStandIn {
   onmessage: ((event: { data: FromFitter }) => void) | null = null;
   onerror: ((event: { message: string }) => void) | null = null;
-  private readonly jobs = new FittingJobs(
+  private readonly jobs = new StretchJobs(
     (data) => setImmediate(() => this.onmessage?.({ data })),
     (frames) => new Float32Array(frames),
     true,

@@ -6,9 +6,9 @@ import { BRINGING_KINDS } from '@/contract/tasks';
 import { eachItem } from '@/server/tasks/items';
 import { finishMix, mix } from '@/server/tasks/mix';
 import { packSample } from '@/server/tasks/pack';
-import { render } from '@/server/tasks/render';
+import { finishRender, render } from '@/server/tasks/render';
 import type { TakenTask } from '@/store/tasks';
-import { ANYBODY, changeSample, type Hand } from '@/server/change';
+import { ANYBODY, changeSample, type Actor } from '@/server/change';
 import { doInBulk } from '@/server/change/bulk';
 import { curatorNamed } from '@/server/curators';
 import { readEntry } from '@/server/entry';
@@ -66,9 +66,13 @@ const never = new AbortController().signal;
 export async function renderAll(): Promise<TakenTask<'render'>[]> {
   const tasks: TakenTask<'render'>[] = [];
   for (let task = await takeTask(1, ['render']); task; task = await takeTask(1, ['render'])) {
-    const { recipes } = task.payload;
     const taken = task;
-    await eachItem(task, never, (item) => render(taken, item.position, recipes[Number(item.path)], () => {}));
+    await eachItem(
+      task,
+      never,
+      (item) => render(taken, item.position, Number(item.path), () => {}),
+      () => finishRender(taken),
+    );
     tasks.push(task);
   }
   return tasks;
@@ -105,14 +109,14 @@ export async function measuredLoop(name = 'loop.wav', seed = 5): Promise<string>
 type OrderIn = SampleRequest['order'];
 
 /** Asks for a change of one sample as its page does: `base` is the revision that was seen. */
-export async function ask(sampleId: string, base: number | null, order: OrderIn, hand: Hand = ANYBODY) {
+export async function ask(sampleId: string, base: number | null, order: OrderIn, actor: Actor = ANYBODY) {
   const request = sampleRequest.parse({ base, order });
-  return changeSample(request.order, { sampleId, base: request.base }, hand);
+  return changeSample(request.order, { sampleId, base: request.base }, actor);
 }
 
 /** … based on the present revision. */
-export async function askNow(sampleId: string, order: OrderIn, hand: Hand = ANYBODY) {
-  return ask(sampleId, (await readEntry(sampleId)).sequence, order, hand);
+export async function askNow(sampleId: string, order: OrderIn, actor: Actor = ANYBODY) {
+  return ask(sampleId, (await readEntry(sampleId)).sequence, order, actor);
 }
 
 type Settling = Omit<Extract<OrderIn, { do: 'settle' }>, 'do'>;
@@ -121,11 +125,11 @@ type Settling = Omit<Extract<OrderIn, { do: 'settle' }>, 'do'>;
 export const settle = (
   sampleId: string,
   { base, ...rest }: Settling & { base: number | null },
-  hand: Hand = ANYBODY,
-) => ask(sampleId, base, { do: 'settle', ...rest }, hand);
+  actor: Actor = ANYBODY,
+) => ask(sampleId, base, { do: 'settle', ...rest }, actor);
 
-export const step = (sampleId: string, way: 'undo' | 'redo', hand: Hand = ANYBODY) =>
-  askNow(sampleId, { do: way }, hand);
+export const step = (sampleId: string, way: 'undo' | 'redo', actor: Actor = ANYBODY) =>
+  askNow(sampleId, { do: way }, actor);
 
 export const setSaved = (sampleId: string, saved: boolean) =>
   askNow(sampleId, { do: saved ? 'save' : 'unsave' });
@@ -134,8 +138,8 @@ export const setInBin = (sampleId: string, inBin: boolean) =>
   askNow(sampleId, { do: inBin ? 'bin' : 'restore' });
 
 /** Does one thing to samples, whatever revision they have. */
-export const inBulk = (order: BulkAction, sampleIds: readonly string[], hand: Hand = ANYBODY) =>
-  doInBulk({ order, targets: sampleIds.map((sampleId) => ({ sampleId, base: null })) }, hand);
+export const inBulk = (order: BulkAction, sampleIds: readonly string[], actor: Actor = ANYBODY) =>
+  doInBulk({ order, targets: sampleIds.map((sampleId) => ({ sampleId, base: null })) }, actor);
 
 type Proving = Omit<Extract<OrderIn, { do: 'prove' }>, 'do'>;
 

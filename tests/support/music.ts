@@ -42,6 +42,19 @@ export function drums({
   return stage;
 }
 
+/** Four bars that may be felt on two levels: at 120 BPM in half time, or at 60. */
+export function halfTime(): Stage {
+  const score = steadyScore(120);
+  const stage = makeStage(score.at(16), 44100, 5);
+  for (let bar = 0; bar < 4; bar++) {
+    bigDrum(stage, score.at(4 * bar));
+    sideDrum(stage, score.at(4 * bar + 2));
+    for (let beat = 0; beat < 4; beat++) cymbal(stage, score.at(4 * bar + beat), 0.9);
+  }
+  normalise(stage);
+  return stage;
+}
+
 /** Chords of a key (I IV V I, or i iv v i) over a plucked bass, two seconds each, at a tuning of A4. */
 export function chords(tonicMidi: number, mode: 'major' | 'minor', tuning = 440): Stage {
   const stage = makeStage(16.5, 44100, 6);

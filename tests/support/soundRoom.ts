@@ -1,6 +1,6 @@
 import { obey } from '@/core/playing/commands';
 import { Mixer } from '@/core/playing/mixer';
-import type { Stage } from '@/ui/audio/atTarget';
+import type { Stage } from '@/ui/audio/stage';
 import { FitThread } from '@/ui/audio/fitThread';
 import { FitCache } from '@/ui/audio/openFit';
 import { SampleCache } from '@/ui/audio/sampleCache';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { CURATOR_HEADER } from '@/contract/curators';
-import { ANYBODY, type Hand } from '@/server/change';
+import { ANYBODY, type Actor } from '@/server/change';
 import { log } from '@/server/log';
 import { asSent, CHANGE_HEADER } from '@/server/once';
 import { guardRequest } from '@/server/requestGuard';
@@ -107,7 +107,7 @@ function changeIdOf(request: Request): string | null {
 }
 
 /** Whose hand a request is, as the browser says it. */
-export function handOf(request: Request): Hand {
+export function actorOf(request: Request): Actor {
   const said = request.headers.get(CURATOR_HEADER);
   return z.uuid().safeParse(said).success ? said : ANYBODY;
 }
@@ -128,7 +128,7 @@ async function textOf(request: Request): Promise<string> {
     if (read > LARGEST_JSON) {
       await reader!.cancel().catch(() => {});
       throw new UserError(
-        `The request is larger than ${LARGEST_JSON / 1024 / 1024} MB, which no order is.`,
+        `The request is larger than ${LARGEST_JSON / 1024 / 1024} MB, the limit for a change.`,
         413,
       );
     }
@@ -143,7 +143,7 @@ export async function jsonOf(request: Request): Promise<unknown> {
   try {
     value = JSON.parse(text);
   } catch {
-    throw new UserError('The request holds no JSON.');
+    throw new UserError('The request body is not JSON.');
   }
   guardText(value);
   return value;

@@ -3,7 +3,7 @@ import type { Onset } from '@/core/rhythm/onsets';
 import type { Traces } from '@/core/traces/traces';
 import type { Finds } from '@/core/recipes/finds';
 
-/** What the page asks of the worker that looks for what goes round, and what it answers. */
+/** What the page asks of the worker that looks for what loops, and what it answers. */
 export interface FindsRequest {
   audio: { channels: readonly Float32Array[]; sampleRate: number; durationSeconds: number };
   traces: Pick<Traces, 'strength' | 'chords'>;

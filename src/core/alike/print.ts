@@ -8,7 +8,7 @@ import { createHalfBand } from '../signal/halfBand';
  */
 export interface Print {
   words: Uint32Array;
-  /** The words by which like recordings are looked for: those whose bits are the least in doubt. */
+  /** The words by which like recordings are looked for: those whose bits are the least uncertain. */
   chosen: Uint32Array;
 }
 
@@ -69,7 +69,7 @@ export function printBuilder(sampleRate: number) {
       }
       if (begun) {
         let word = 0;
-        // The doubt of a word is that of its most doubtful bits: the fourth least margin.
+        // The doubt of a word is that of its most uncertain bits: the fourth least margin.
         let [m0, m1, m2, m3] = [1, 1, 1, 1];
         for (let b = 0; b + 1 < BANDS; b++) {
           const grew = bands[b] - bands[b + 1] - (before[b] - before[b + 1]);

@@ -21,7 +21,7 @@ interface Told {
 }
 
 /**
- * Tempo, meter, key and bars as a Standard MIDI File of format 1, with the click as notes on the drum channel. It begins with the bar
+ * Tempo, time signature, key and bars as a Standard MIDI File of format 1, with the click as notes on the drum channel. It begins with the bar
  * line at or before 0.
  */
 export function gridMidi({ name, grid, key, end, last = end, markers }: Told): Uint8Array {

@@ -100,7 +100,7 @@ test('a note sounds at its time, to the sample, and at its pitch; the same every
   expect(samples.every((value) => Math.abs(value) <= 1)).toBe(true);
 });
 
-test('a performance is measured: tempo, the one, meter and key; drums alone get no key', async () => {
+test('a performance is measured: tempo, the one, time signature and key; drums alone get no key', async () => {
   const { bytes, truth } = rehearsalPiano();
   const { measurement } = await measureStream(opening(bytes, 4096));
   expect(measurement.kind).toBe('midi');

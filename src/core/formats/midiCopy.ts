@@ -22,10 +22,13 @@ export function onGrid(
 }
 
 /** The beat that a written performance begins with: the bar line at or before its beginning. */
-export function firstBeatWritten(grid: Grid): number {
+function firstBeatWritten(grid: Grid): number {
   const size = feltBeatsPerBar(grid.meter);
   return Math.floor(beatPosition(grid, 0) / size + 1e-6) * size;
 }
+
+/** By how many seconds a written performance stands later than it was: it begins with a bar line. */
+export const laterWritten = (grid: Grid): number => -beatTime(grid, firstBeatWritten(grid));
 
 /** Events in time as a Standard MIDI File on the bars and beats of a grid. */
 export function writtenOnGrid(

@@ -32,7 +32,7 @@ export async function listWaveChunks(reader: ByteReader): Promise<ChunkPlace[]> 
   return places;
 }
 
-/** Chunks that hold loop points, cues and their labels: the ones that Grento writes anew. */
+/** Chunks that hold loop points, cues and their labels: the ones that Grento writes again. */
 export function isMarkerChunk({ id, listType }: Pick<ChunkPlace, 'id' | 'listType'>): boolean {
   return id === 'smpl' || id === 'cue ' || (id === 'LIST' && listType === 'adtl');
 }

@@ -21,6 +21,10 @@ export function keyLabel(key: Key): string {
   return `${tonicName(key).replace('b', '♭').replace('#', '♯')} ${key.mode}`;
 }
 
+/** A key as files and their tags have it: "Bbm", "F#"; `isRoot`: of a one-shot, whose root is no key, the note alone. */
+export const shortKey = (key: Key, isRoot = false): string =>
+  tonicName(key) + (key.mode === 'minor' && !isRoot ? 'm' : '');
+
 /** All 24 keys, major first; a key's number is its place here. */
 export const ALL_KEYS: readonly Key[] = (['major', 'minor'] as const).flatMap((mode) =>
   Array.from({ length: 12 }, (_, tonic) => ({ tonic, mode })),

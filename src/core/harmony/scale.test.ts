@@ -10,6 +10,27 @@ test('notes are spelled as their key has them', () => {
   expect(scaleNotes(e).map((note) => noteName(note, e))).toEqual(['E', 'F♯', 'G', 'A', 'B', 'C', 'D']);
 });
 
+test.each([
+  [{ tonic: 3, mode: 'minor' }, ['E♭', 'F', 'G♭', 'A♭', 'B♭', 'C♭', 'D♭']],
+  [{ tonic: 8, mode: 'minor' }, ['G♯', 'A♯', 'B', 'C♯', 'D♯', 'E', 'F♯']],
+  [{ tonic: 6, mode: 'major' }, ['F♯', 'G♯', 'A♯', 'B', 'C♯', 'D♯', 'E♯']],
+  [{ tonic: 1, mode: 'major' }, ['D♭', 'E♭', 'F', 'G♭', 'A♭', 'B♭', 'C']],
+] as const)('the scale of %j has each letter once', (key, names) => {
+  expect(scaleNotes(key).map((note) => noteName(note, key))).toEqual(names);
+});
+
+test('foreign notes are spelled by their key: raised leading notes in minor, lowered sixths in major', () => {
+  const D_MINOR = { tonic: 2, mode: 'minor' } as const;
+  const G_MINOR = { tonic: 7, mode: 'minor' } as const;
+  expect(noteName(1, D_MINOR)).toBe('C♯');
+  expect(noteName(6, G_MINOR)).toBe('F♯');
+  expect(noteName(11, { tonic: 0, mode: 'minor' })).toBe('B');
+  expect(noteName(8, A_MINOR)).toBe('G♯');
+  expect(noteName(8, { tonic: 0, mode: 'major' })).toBe('A♭');
+  // Double accidentals are not read by everybody.
+  expect(noteName(7, { tonic: 8, mode: 'minor' })).toBe('G');
+});
+
 test('minor has its dominant with the leading note', () => {
   expect(scaleTriads(A_MINOR).map(({ numeral }) => numeral)).toEqual([
     'i',

@@ -1,12 +1,14 @@
-import type { Key } from './keyNames';
+import { mod } from '../math/mod';
+import { tonicName, type Key } from './keyNames';
 
 const STEPS = { major: [0, 2, 4, 5, 7, 9, 11], minor: [0, 2, 3, 5, 7, 8, 10] } as const;
-const SHARPS = ['C', 'C♯', 'D', 'D♯', 'E', 'F', 'F♯', 'G', 'G♯', 'A', 'A♯', 'B'];
-const FLATS = ['C', 'D♭', 'D', 'E♭', 'E', 'F', 'G♭', 'G', 'A♭', 'A', 'B♭', 'B'];
-/** Without signature, or with a single sharp, foreign notes are spelled as they mostly come. */
+/** Letters along the line of fifths, from F: each has its sharp seven places further up, its flat seven further down. */
+const LETTERS = ['F', 'C', 'G', 'D', 'A', 'E', 'B'];
+/** Place of F on that line, C being 0. */
+const PLACE_OF_F = -1;
+/** Twelve places around a tonic spell all notes: from the lowered sixth to the raised fourth and its like, in minor from the lowered second to the raised seventh. */
+const LOWEST = { major: -4, minor: -6 } as const;
 const PLAIN = ['C', 'C♯', 'D', 'E♭', 'E', 'F', 'F♯', 'G', 'A♭', 'A', 'B♭', 'B'];
-/** Major keys by tonic whose signature has flats. */
-const FLAT_MAJORS = new Set([1, 3, 5, 8, 10]);
 const NUMERALS = ['I', 'II', 'III', 'IV', 'V', 'VI', 'VII'];
 
 /** Semitones above the tonic of the seven notes (natural minor). */
@@ -19,15 +21,17 @@ export function scaleNotes(key: Key): number[] {
   return scaleSteps(key).map((step) => (key.tonic + step) % 12);
 }
 
-/** A note as it is spelled in a key. */
+/** A note as it is spelled in a key, by its place on the line of fifths; what would take a double accidental is spelled plainly. */
 export function noteName(pitchClass: number, key: Key): string {
-  const relativeMajor = key.mode === 'major' ? key.tonic : (key.tonic + 3) % 12;
-  const names = FLAT_MAJORS.has(relativeMajor)
-    ? FLATS
-    : relativeMajor === 0 || relativeMajor === 7
-      ? PLAIN
-      : SHARPS;
-  return names[((pitchClass % 12) + 12) % 12];
+  const [letter, accidental = ''] = tonicName(key);
+  const tonic = LETTERS.indexOf(letter) + PLACE_OF_F + (accidental === '#' ? 7 : accidental === 'b' ? -7 : 0);
+  const lowest = tonic + LOWEST[key.mode];
+  const wanted = mod(pitchClass, 12);
+  // A fifth is seven semitones, and seven times seven is one: the place of a note is seven times its pitch class.
+  const place = lowest + mod(7 * wanted - lowest, 12);
+  const accidentals = Math.floor((place - PLACE_OF_F) / LETTERS.length);
+  if (Math.abs(accidentals) > 1) return PLAIN[wanted];
+  return LETTERS[mod(place - PLACE_OF_F, LETTERS.length)] + ['♭', '', '♯'][accidentals + 1];
 }
 
 export interface Triad {

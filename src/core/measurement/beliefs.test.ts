@@ -1,5 +1,5 @@
 import type { BarChoice, RhythmHypothesis } from '../rhythm/hypotheses';
-import { believed, believedTempi, hasDownbeatAt, nearest } from './beliefs';
+import { believed, believedAlone, believedTempi, hasDownbeatAt, nearest } from './beliefs';
 
 const SIZE = 4;
 /** Sixteen seconds of beats from `first` on; beliefs in the four places of the one. */
@@ -26,6 +26,7 @@ function lattice(bpm: number, first: number, sureness: number, beliefs: number[]
     bars,
     observed: new Float64Array(0),
     score: Math.log(sureness),
+    fromLibrary: 0,
     sureness,
   } as RhythmHypothesis;
 }
@@ -50,4 +51,18 @@ test('belief in whatever holds is summed over beats and bars', () => {
 
 test('the nearest of several times', () => {
   expect([0.2, 0.6, 5, -3].map((time) => nearest([0, 1, 2], time))).toEqual([0, 1, 2, 0]);
+});
+
+test('what would be believed without the library is told from what is', () => {
+  const one = (bpm: number, sureness: number, fromLibrary = 0) => ({
+    ...lattice(bpm, 0, sureness, [1]),
+    fromLibrary,
+  });
+  // The single best explanation is not of the tempo that all together speak for: no library had a say in that.
+  const silent = [one(120, 0.4), one(80, 0.3), one(80.1, 0.3)];
+  expect(believedTempi(silent)[0].best.bpm).toBe(80);
+  expect(believedAlone(silent)).toBe(80);
+  const told = [one(60, 0.6, 2), one(120, 0.4, -1)];
+  expect(believedTempi(told)[0].best.bpm).toBe(60);
+  expect(believedAlone(told)).toBe(120);
 });

@@ -15,6 +15,12 @@ export function believedTempi(hypotheses: readonly RhythmHypothesis[]) {
   return tempi.sort((a, b) => b.sureness - a.sureness);
 }
 
+/** The tempo that would be most believed had the library no say, BPM. */
+export function believedAlone(hypotheses: readonly RhythmHypothesis[]): number {
+  const alone = hypotheses.map((one) => ({ ...one, sureness: one.sureness * Math.exp(-one.fromLibrary) }));
+  return believedTempi(alone.sort((a, b) => b.sureness - a.sureness))[0].best.bpm;
+}
+
 /** Belief in all explanations, beats and bars together, of which something holds. */
 export function believed(
   hypotheses: readonly RhythmHypothesis[],

@@ -1,4 +1,4 @@
-import { bigDrum, cymbal, pluck } from '@/demo/instruments';
+import { bigDrum, cymbal, pluck, reeds } from '@/demo/instruments';
 import { makeStage, type Stage } from '@/demo/stage';
 import { monoOf } from '../../../tests/support/music';
 import { ANALYSIS_RATE } from '../rhythm/onsetFeatures';
@@ -10,8 +10,8 @@ import { createListener } from './listening';
 function characterOf(stage: Stage) {
   const listener = createListener();
   listener.push(resample(monoOf(stage), stage.sampleRate, ANALYSIS_RATE));
-  const { features, onsets } = listener.finish();
-  return measureCharacter(features, onsets, activeStretch(features)!);
+  const { features, onsets, envelope } = listener.finish();
+  return measureCharacter(features, onsets, activeStretch(features)!, envelope);
 }
 
 function hits(every: number, play: (stage: Stage, at: number) => void) {
@@ -27,6 +27,12 @@ test('how much moves is counted over what sounds, not over the silence around it
   const late = makeStage(12);
   for (let at = 6; at < 10; at += 0.25) cymbal(late, at);
   expect(characterOf(late).onsetsPerSecond).toBeGreaterThan(3.4);
+});
+
+test('what is struck has no attack to speak of, bellows come up slowly', () => {
+  expect(hits(0.5, (stage, at) => bigDrum(stage, at)).attackMs).toBeLessThan(3);
+  expect(hits(0.5, (stage, at) => pluck(stage, at, 57, 0.4)).attackMs).toBeLessThan(3);
+  expect(hits(1, (stage, at) => reeds(stage, at, 57, 0.7)).attackMs).toBeGreaterThan(3);
 });
 
 test('a cymbal is brighter and noisier than a drum, a plucked string smoother than both', () => {

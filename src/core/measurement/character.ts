@@ -1,6 +1,7 @@
 import { FRAME_RATE, type OnsetFeatures } from '../rhythm/onsetFeatures';
 import type { Onset } from '../rhythm/onsets';
 import { median } from '../math/median';
+import { attackRise, type AttackEnvelope } from '../signal/attack';
 import type { Stretch } from './activeStretch';
 
 /** What the scales of the tags are proposed from. */
@@ -12,6 +13,8 @@ export interface Character {
   flatness: number;
   /** Median time in which the level falls by 20 dB after a strong hit, seconds; null when none is free to fall. */
   decaySeconds: number | null;
+  /** Median time that strong hits take to come up after their place (signal/attack), ms; 0 for what is struck, null without hits. */
+  attackMs: number | null;
 }
 
 const LONGEST_DECAY = 3;
@@ -20,6 +23,7 @@ export function measureCharacter(
   features: OnsetFeatures,
   onsets: readonly Onset[],
   active: Stretch,
+  envelope: AttackEnvelope,
 ): Character {
   const strong = onsets.filter((onset) => onset.strength > 2);
   const decays: number[] = [];
@@ -32,6 +36,9 @@ export function measureCharacter(
     centroidHz: features.centroidHz,
     flatness: features.flatness,
     decaySeconds: decays.length ? median(decays) : null,
+    attackMs: strong.length
+      ? Math.round(1000 * median(strong.map(({ time }) => attackRise(envelope, time))))
+      : null,
   };
 }
 

@@ -3,7 +3,7 @@ import type { Measurement } from './schema';
 
 /** Share of a file that is missing beyond which nothing more is lost by missing more. */
 const MUCH = 0.25;
-/** What is left of a sureness then. */
+/** What is left of a confidence then. */
 const LEFT = 0.5;
 
 /** The share of a file that is not there: filled with silence, or missing at the end. 0 … 1. */
@@ -22,7 +22,7 @@ export function lessSure(measured: Measurement, share: number): void {
   if (share > 0) scaleSureness(measured, 1 - (1 - LEFT) * Math.min(1, share / MUCH));
 }
 
-/** Multiplies the sureness of everything that was measured, in place. */
+/** Multiplies the confidence of everything that was measured, in place. */
 export function scaleSureness(measured: Measurement, factor: number): void {
   const { tempo, meter, key, loop } = measured;
   for (const part of [tempo, meter, key, loop]) if (part) part.sureness *= factor;

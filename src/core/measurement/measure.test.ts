@@ -9,7 +9,7 @@ import { measurement } from './schema';
 
 function measure(mono: Float32Array, options?: MeasureOptions, rate = 44100) {
   const found = measureAudio(resample(mono, rate, ANALYSIS_RATE), options);
-  // Whatever goes in, what comes out keeps to the schema.
+  // Whatever goes in, what is exported keeps to the schema.
   return measurement.parse(found);
 }
 
@@ -151,7 +151,7 @@ test('the same input gives the same answer', () => {
   expect(measure(mono)).toEqual(measure(mono));
 });
 
-test('where every beat sounds alike the one is in doubt; drums leave none', () => {
+test('where every beat sounds alike the one is uncertain; drums leave none', () => {
   const alike = makeStage(16, 44100, 3);
   for (let beat = 0; beat < 30; beat++) bigDrum(alike, 0.3 + beat * 0.5);
   const unsure = measure(monoOf(alike));

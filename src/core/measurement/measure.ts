@@ -1,3 +1,4 @@
+import { beginningHeld } from '../rhythm/movingGrid';
 import { totalChroma } from '../harmony/chroma';
 import { estimateKey, type KeyEstimate } from '../harmony/key';
 import { chordOf, tonalFocus } from '../harmony/chord';
@@ -13,7 +14,7 @@ import { mod } from '../math/mod';
 import { silenceAbsurd } from '../signal/pcm';
 import { activeStretch, type Stretch } from './activeStretch';
 import { measureCharacter } from './character';
-import { believed, believedTempi, hasDownbeatAt, nearest } from './beliefs';
+import { believed, believedAlone, believedTempi, hasDownbeatAt, nearest } from './beliefs';
 import { exactTempo } from './exactTempo';
 import { tellKind } from './kind';
 import { scaleSureness } from './lessSure';
@@ -38,7 +39,7 @@ export interface MeasureOptions extends Omit<RhythmOptions, 'expected' | 'free'>
 /** Nothing shorter has a rhythm to speak of. */
 const SHORTEST_RHYTHM_SECONDS = 0.8;
 
-/** What is left of a sureness where it is speech that was measured. */
+/** What is left of a confidence where it is speech that was measured. */
 const SURE_OF_SPEECH = 0.5;
 
 /** What has a pitch has at least so much of its chroma on one triad; drums and hiss have less. */
@@ -99,7 +100,7 @@ export function conclude(
     ...nothing(durationSeconds),
     ...told,
     onsets: onsets.map(({ time, strength }) => ({ time: round(time, 6), strength: round(strength, 3) })),
-    character: measureCharacter(features, onsets, active),
+    character: measureCharacter(features, onsets, active, heard.envelope),
     chroma: Array.from(totalChroma(chroma.all), (share) => round(share, 4)),
     remarks,
   };
@@ -220,11 +221,13 @@ function addRhythm(
   let beats = Array.from(best.beats);
   let { phase } = bar;
   if (exact) {
-    // The downbeat keeps its number while the grid is laid anew.
-    const laid = gridBeats(exact.anchor, 60 / bpm, result.durationSeconds);
-    phase = mod(nearest(laid, best.beats[Math.min(phase, best.beats.length - 1)]), size);
-    beats = Array.from(laid);
+    // The downbeat keeps its number while the grid is laid again.
+    const arranged = gridBeats(exact.anchor, 60 / bpm, result.durationSeconds);
+    phase = mod(nearest(arranged, best.beats[Math.min(phase, best.beats.length - 1)]), size);
+    beats = Array.from(arranged);
   }
+  // Notes of a performance are known exactly, its first one too.
+  if (!best.steady && result.kind !== 'midi') beats = beginningHeld(beats);
   const downbeats = beats.filter((_, k) => k >= phase && (k - phase) % size === 0);
   const from = (span ? span.start : active.start) - 0.1 * barSeconds;
   const entry = downbeats.find((beat) => beat >= from) ?? downbeats[0] ?? active.start;
@@ -273,11 +276,16 @@ function addRhythm(
       sureness: round(bar.belief * tempi[0].sureness * belief, 4),
     };
   }
+  const alone = believedAlone(hypotheses);
+  if (Math.abs(alone / best.bpm - 1) > OTHER_TEMPO)
+    result.remarks.push({ code: 'as in library', bpm: round(alone, 1) });
   if (!best.steady) result.remarks.push({ code: 'tempo moves' });
   if (tempi[0].sureness < 0.6 && tempi.length > 1)
     result.remarks.push({ code: 'another tempo', bpm: round(tempi[1].best.bpm, 1) });
 }
 
+/** Tempi that differ by more than this are another one. */
+const OTHER_TEMPO = 0.04;
 /** A hit this near to a beat is on it, seconds. */
 const ON_THE_BEAT = 0.04;
 /** The beat of a piece is looked for in this share of its bars; where it has not begun by then there is none. */

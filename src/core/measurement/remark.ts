@@ -11,11 +11,13 @@ const remark = z.discriminatedUnion('code', [
   z.object({ code: z.literal('speech') }),
   z.object({ code: z.literal('tempo moves') }),
   z.object({ code: z.literal('another tempo'), bpm: z.number() }),
+  /** The tempi of the library's proved samples decided; by itself it would have been this one. */
+  z.object({ code: z.literal('as in library'), bpm: z.number() }),
 ]);
 export type Remark = z.infer<typeof remark>;
 
 /** They were kept as sentences once, by which they are told. */
-const SENTENCES: readonly [RegExp, Exclude<Remark['code'], 'another tempo'>][] = [
+const SENTENCES: readonly [RegExp, Exclude<Remark['code'], 'another tempo' | 'as in library'>][] = [
   [/only silence/, 'only silence'],
   [/only drums/, 'only drums'],
   [/no root/, 'no root'],

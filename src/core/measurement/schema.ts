@@ -62,6 +62,7 @@ export const measurement = z.object({
       centroidHz: z.number(),
       flatness: z.number(),
       decaySeconds: seconds.nullable(),
+      attackMs: z.number().nullable().default(null),
     })
     .nullable(),
   /** It is speech: what was measured of it means little. */

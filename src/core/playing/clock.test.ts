@@ -1,25 +1,25 @@
 import type { Grid } from '../rhythm/grid';
 import { barsBefore, Clock } from './clock';
-import { alongLegs, legAt } from './legs';
+import { alongSegments, legAt } from './segments';
 
-const legs = [
+const segments = [
   { start: 400, end: 800 },
   { start: 100, end: 300 },
 ];
 
 test('the leg at a position: the one around it, the next, or none behind all', () => {
-  expect([0, 100, 299, 300, 400, 799, 800, 900].map((at) => legAt(legs, at))).toEqual([
+  expect([0, 100, 299, 300, 400, 799, 800, 900].map((at) => legAt(segments, at))).toEqual([
     0, 1, 1, 0, 0, 0, -1, -1,
   ]);
 });
 
 test('along legs: round and round; behind them straight on', () => {
-  expect(alongLegs(legs, 500, 100)).toBe(600);
-  expect(alongLegs(legs, 500, 350)).toBe(150);
+  expect(alongSegments(segments, 500, 100)).toBe(600);
+  expect(alongSegments(segments, 500, 350)).toBe(150);
   // Six hundred frames are one round.
-  expect(alongLegs(legs, 500, 6000)).toBe(500);
-  expect(alongLegs(legs, 900, 5000)).toBe(5900);
-  expect(alongLegs([], 3, 4)).toBe(7);
+  expect(alongSegments(segments, 500, 6000)).toBe(500);
+  expect(alongSegments(segments, 900, 5000)).toBe(5900);
+  expect(alongSegments([], 3, 4)).toBe(7);
 });
 
 /** Every position at which `count` frames are heard in portions of up to `room`, and how it ended. */
@@ -49,17 +49,17 @@ test('round its legs it is where `alongLegs` says, whatever the portions', () =>
       const clock = new Clock(1000);
       clock.end = 1000;
       clock.setSpeed(speed);
-      clock.setLegs(legs);
+      clock.setSegments(segments);
       clock.seek(420);
       run(clock, 1777, room);
-      expect(clock.position).toBeCloseTo(alongLegs(legs, 420, 1777 * speed), 6);
+      expect(clock.position).toBeCloseTo(alongSegments(segments, 420, 1777 * speed), 6);
     }
 });
 
 test('legs that are too short to be turns are none; what is no speed is refused', () => {
   const clock = new Clock(1000);
   clock.end = 100;
-  clock.setLegs([{ start: 10, end: 20 }]);
+  clock.setSegments([{ start: 10, end: 20 }]);
   expect(clock.now).toBeNull();
   for (const speed of [0, -1, 1.1, NaN]) expect(() => clock.setSpeed(speed)).toThrow(RangeError);
 });

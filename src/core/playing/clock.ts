@@ -1,5 +1,5 @@
 import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
-import { legAt, type Leg } from './legs';
+import { legAt, type Segment } from './segments';
 
 /** A leg shorter than this many frames would be a tone, not a turn. */
 const SHORTEST_LEG = 32;
@@ -11,13 +11,13 @@ const SHORTEST_LEG = 32;
 export class Clock {
   /** The next frame that is to be heard; negative during a count-in. Whole at full speed. */
   position = 0;
-  /** Where it stops when nothing goes round. */
+  /** Where it stops when nothing loops. */
   end = 0;
   grid: Grid | null = null;
   private pace = 1;
-  private legs: readonly Leg[] = [];
+  private segments: readonly Segment[] = [];
   /** The leg that is being played; −1 when what is played lies behind all of them. */
-  private leg = -1;
+  private segment = -1;
 
   constructor(readonly rate: number) {}
 
@@ -35,27 +35,31 @@ export class Clock {
 
   seek(position: number) {
     this.position = Math.round(position);
-    this.leg = legAt(this.legs, this.position);
+    this.segment = legAt(this.segments, this.position);
   }
 
   /**
    * The legs that are played one after the other, again and again; none: straight on to the end. A position before a
    * leg plays into it, one behind all of them plays on.
    */
-  setLegs(legs: readonly Leg[]) {
-    const whole = legs.map((leg) => ({ ...leg, start: Math.round(leg.start), end: Math.round(leg.end) }));
-    this.legs = whole.every(({ start, end }) => end - start >= SHORTEST_LEG) ? whole : [];
-    this.leg = legAt(this.legs, this.position);
+  setSegments(segments: readonly Segment[]) {
+    const whole = segments.map((segment) => ({
+      ...segment,
+      start: Math.round(segment.start),
+      end: Math.round(segment.end),
+    }));
+    this.segments = whole.every(({ start, end }) => end - start >= SHORTEST_LEG) ? whole : [];
+    this.segment = legAt(this.segments, this.position);
   }
 
   /** The leg that is being played. */
-  get now(): Leg | null {
-    return this.legs[this.leg] ?? null;
+  get now(): Segment | null {
+    return this.segments[this.segment] ?? null;
   }
 
   /** The leg that is played after this one. */
-  get following(): Leg | null {
-    return this.leg < 0 ? null : this.legs[(this.leg + 1) % this.legs.length];
+  get following(): Segment | null {
+    return this.segment < 0 ? null : this.segments[(this.segment + 1) % this.segments.length];
   }
 
   /** How many frames are heard, at most `room`, before it turns or ends. */
@@ -67,13 +71,13 @@ export class Clock {
   /** Goes on by frames that were heard, no more than are `ahead`. */
   advance(frames: number): 'on' | 'turned' | 'ended' {
     this.position += frames * this.pace;
-    const leg = this.now;
-    if (leg && this.position >= leg.end - 1e-6) {
-      this.leg = (this.leg + 1) % this.legs.length;
-      this.position = this.legs[this.leg].start + (this.position - leg.end);
+    const segment = this.now;
+    if (segment && this.position >= segment.end - 1e-6) {
+      this.segment = (this.segment + 1) % this.segments.length;
+      this.position = this.segments[this.segment].start + (this.position - segment.end);
       return 'turned';
     }
-    return !leg && this.position >= this.end ? 'ended' : 'on';
+    return !segment && this.position >= this.end ? 'ended' : 'on';
   }
 }
 

@@ -1,6 +1,6 @@
 import type { Grid } from '../rhythm/grid';
 import type { ClickMix, ClickSamples } from './click';
-import type { Leg } from './legs';
+import type { Segment } from './segments';
 import type { Mixer } from './mixer';
 import { PlainReader, RoundReader, type Cut, type Hearing } from './voice';
 
@@ -29,13 +29,13 @@ export type MixerCommand =
       cut?: Cut | null;
     }
   /** All this, when the clock comes to a frame. */
-  | { kind: 'at'; frame: number; told: MixerCommand[] }
+  | { kind: 'at'; frame: number; commands: MixerCommand[] }
   | { kind: 'hear'; id: string; hearing: Hearing }
   | { kind: 'take'; id: string }
   | { kind: 'clear' }
   | { kind: 'start'; run: number; position: number; audibleFrom: number }
   | { kind: 'stop' }
-  | { kind: 'legs'; legs: Leg[] }
+  | { kind: 'legs'; segments: Segment[] }
   | { kind: 'speed'; speed: number }
   | { kind: 'hits'; hits: Float64Array }
   | { kind: 'grid'; grid: Grid | null }
@@ -43,27 +43,34 @@ export type MixerCommand =
   | { kind: 'mix'; mix: ClickMix };
 
 /** Lets a mixer do what it is told. */
-export function obey(mixer: Mixer, told: MixerCommand) {
-  if (told.kind === 'put')
+export function obey(mixer: Mixer, commands: MixerCommand) {
+  if (commands.kind === 'put')
     mixer.put(
-      told.id,
-      new PlainReader(told.channels, told.from, told.to),
-      told.start,
-      told.hearing,
-      told.cut,
+      commands.id,
+      new PlainReader(commands.channels, commands.from, commands.to),
+      commands.start,
+      commands.hearing,
+      commands.cut,
     );
-  else if (told.kind === 'go round')
-    mixer.put(told.id, new RoundReader(told.channels, told.turn), told.start, told.hearing, told.cut);
-  else if (told.kind === 'at') mixer.at(told.frame, () => told.told.forEach((one) => obey(mixer, one)));
-  else if (told.kind === 'hear') mixer.hear(told.id, told.hearing);
-  else if (told.kind === 'take') mixer.take(told.id);
-  else if (told.kind === 'clear') mixer.clear();
-  else if (told.kind === 'start') mixer.start(told.position, told.audibleFrom);
-  else if (told.kind === 'stop') mixer.stop();
-  else if (told.kind === 'legs') mixer.setLegs(told.legs);
-  else if (told.kind === 'speed') mixer.setSpeed(told.speed);
-  else if (told.kind === 'hits') mixer.setHits(told.hits);
-  else if (told.kind === 'grid') mixer.setGrid(told.grid);
-  else if (told.kind === 'click sound') mixer.setClickSamples(told.samples);
-  else mixer.setMix(told.mix);
+  else if (commands.kind === 'go round')
+    mixer.put(
+      commands.id,
+      new RoundReader(commands.channels, commands.turn),
+      commands.start,
+      commands.hearing,
+      commands.cut,
+    );
+  else if (commands.kind === 'at')
+    mixer.at(commands.frame, () => commands.commands.forEach((one) => obey(mixer, one)));
+  else if (commands.kind === 'hear') mixer.hear(commands.id, commands.hearing);
+  else if (commands.kind === 'take') mixer.take(commands.id);
+  else if (commands.kind === 'clear') mixer.clear();
+  else if (commands.kind === 'start') mixer.start(commands.position, commands.audibleFrom);
+  else if (commands.kind === 'stop') mixer.stop();
+  else if (commands.kind === 'legs') mixer.setSegments(commands.segments);
+  else if (commands.kind === 'speed') mixer.setSpeed(commands.speed);
+  else if (commands.kind === 'hits') mixer.setHits(commands.hits);
+  else if (commands.kind === 'grid') mixer.setGrid(commands.grid);
+  else if (commands.kind === 'click sound') mixer.setClickSamples(commands.samples);
+  else mixer.setMix(commands.mix);
 }

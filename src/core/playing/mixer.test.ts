@@ -84,7 +84,7 @@ test('started in the middle, clicks keep their places in the audio', () => {
 test('a loop turns at its exact frame, and a click on its first frame sounds at every turn', () => {
   const mixer = loaded();
   mixer.setGrid(every(200, 500));
-  mixer.setLegs([{ start: 500, end: 900 }]);
+  mixer.setSegments([{ start: 500, end: 900 }]);
   begin(mixer, 500);
   const { left, right } = heard(mixer, 10);
   expect(clicksIn(right)).toEqual([0, 200, 400, 600, 800, 1000, 1200]);
@@ -143,7 +143,7 @@ test('it ends at the end of the audio and after a stop, without a crack', () => 
 test('legs are played one after the other, and the one that fades ends in silence', () => {
   const mixer = loaded();
   mixer.setMix({ ...MIX, on: false });
-  mixer.setLegs([
+  mixer.setSegments([
     { start: 3000, end: 3400 },
     { start: 200, end: 600, fades: true },
   ]);
@@ -189,7 +189,7 @@ test.each([1, 0.5, 0.75])(
     const mixer = alone([knocks([5000, 8000, 11000], 20000)], { ...MIX, on: false });
     mixer.setHits(Float64Array.from([5000, 8000, 11000]));
     mixer.setSpeed(speed);
-    mixer.setLegs([{ start: 5000, end: 11000 }]);
+    mixer.setSegments([{ start: 5000, end: 11000 }]);
     begin(mixer, 5000);
     const { left } = heard(mixer, Math.ceil(30000 / speed / BLOCK));
     const wanted = Array.from({ length: 11 }, (_, k) => (3000 * k) / speed);
@@ -277,7 +277,7 @@ describe('several voices', () => {
       1000,
       AS_RECORDED,
     );
-    mixer.setLegs([{ start: 1500, end: 2500 }]);
+    mixer.setSegments([{ start: 1500, end: 2500 }]);
     begin(mixer, 500);
     const { left } = heard(mixer, 24);
     expect(left[600]).toBeCloseTo(0.01, 4);

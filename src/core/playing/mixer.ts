@@ -1,6 +1,6 @@
 import { Click, type ClickMix, type ClickSamples } from './click';
 import { Clock } from './clock';
-import type { Leg } from './legs';
+import type { Segment } from './segments';
 import { SlowReader } from './slowReader';
 import { Voice, type Cut, type Hearing, type VoiceReader } from './voice';
 
@@ -65,14 +65,14 @@ export class Mixer {
     this.voicesChanged();
   }
 
-  /** Takes all voices away, and whatever went round. */
+  /** Takes all voices away, and whatever looped. */
   clear() {
     this.voices.clear();
     this.later = [];
     this.voicesChanged();
     this.playing = false;
     this.click.silence();
-    this.clock.setLegs([]);
+    this.clock.setSegments([]);
     this.clock.seek(0);
   }
 
@@ -123,8 +123,8 @@ export class Mixer {
     this.slow.setHits(hits);
   }
 
-  setLegs(legs: readonly Leg[]) {
-    this.clock.setLegs(legs);
+  setSegments(segments: readonly Segment[]) {
+    this.clock.setSegments(segments);
   }
 
   /** Bars and beats of the clock, which the click follows. */

@@ -54,7 +54,7 @@ export class SlowReader {
     this.forget();
   }
 
-  /** The audio is not what it was: it is read anew. */
+  /** The audio is not what it was: it is read again. */
   forget() {
     this.keptTo = this.keptFrom;
   }

@@ -43,7 +43,7 @@ export class PlainReader implements VoiceReader {
 }
 
 /**
- * Reads audio that goes round for ever. A round need not be a whole number of frames: each begins at the frame nearest to where it
+ * Reads audio that loops for ever. A round need not be a whole number of frames: each begins at the frame nearest to where it
  * stands, so that it is never off by more than half of one.
  */
 export class RoundReader implements VoiceReader {

@@ -1,4 +1,4 @@
-import { keyText } from '@/ui/pieces/figures';
+import { keyText } from '@/words/figures';
 import { readName, readNameAndFolder, readPart } from './nameReading';
 
 const read = (name: string) => {

@@ -82,7 +82,7 @@ function stemOf(fileName: string): string {
 }
 
 /**
- * What a name and the folders that it lies in say of tempo, key and meter. Folders speak only where the name
+ * What a name and the folders that it lies in say of tempo, key and time signature. Folders speak only where the name
  * is silent and only in plain words ("92 bpm", "A minor"), the nearest first, and are believed less: they are
  * as often about most of their files as about all.
  */
@@ -142,6 +142,15 @@ export function readName(fileName: string): Reading[] {
       detail: `“${meter[1]}-${meter[2]}” in the name`,
     });
   return readings;
+}
+
+/** The tempo and the key that a name says, with the words that say them; null where it says none. */
+export function saidByName(fileName: string): {
+  tempo: ReturnType<typeof tempoIn>;
+  key: ReturnType<typeof keyIn>;
+} {
+  const tokens = tokenize(stemOf(fileName));
+  return { tempo: tempoIn(tokens), key: keyIn(tokens) };
 }
 
 /** Splits at spaces, punctuation and changes between letters and digits; keeps decimals and accidentals whole. */

@@ -9,6 +9,8 @@ export type Property = (typeof PROPERTIES)[number];
 /** Where a reading comes from. */
 export const SOURCES = [
   'detector',
+  /** What a newer engine measures where it is not what is settled. */
+  'newer measurement',
   'file name',
   'embedded tag',
   'stem set',

@@ -1,4 +1,4 @@
-import { timeMap, type TimeMap } from '../fit/timeMap';
+import { timeMap, type TimeMap } from '../timeStretch/timeMap';
 import { lastNotAfter } from '../math/bisect';
 import type { MovedHit } from './hitMoves';
 import { RecipeError } from './recipeError';

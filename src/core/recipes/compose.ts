@@ -2,7 +2,7 @@ import { clickSound } from '../playing/clickSound';
 import { eachClick } from '../playing/click';
 import type { Recipe } from './recipe';
 import type { Grid } from '../rhythm/grid';
-import { firstBeat, type Making } from './making';
+import { firstBeat, type RenderPlan } from './renderPlan';
 import { loudestOf, quieterBy } from './level';
 import { RecipeError } from './recipeError';
 
@@ -19,7 +19,7 @@ export interface Made {
 const CLICK_LEVEL = 0.5;
 
 /** What a plan reads of its parent's channels; behind their end there is silence. */
-export function readOf(parent: readonly Float32Array[], { first, size }: Making): Float32Array[] {
+export function readOf(parent: readonly Float32Array[], { first, size }: RenderPlan): Float32Array[] {
   return parent.map((channel) => {
     if (first + size <= channel.length) return channel.subarray(first, first + size);
     const padded = new Float32Array(size);
@@ -32,7 +32,7 @@ export function readOf(parent: readonly Float32Array[], { first, size }: Making)
  * Puts a result together from what its plan reads, fitted to its tempo and pitch: edges, tail, crossfade, repeats, count-in, level. Exactly
  * `making.length` long. Throws RecipeError where it would be too loud and is not to be made quieter.
  */
-export function composed(fitted: readonly Float32Array[], plan: Making, recipe: Recipe): Made {
+export function composed(fitted: readonly Float32Array[], plan: RenderPlan, recipe: Recipe): Made {
   const { rate, before, body, after, lead, countIn, length } = plan;
   const { region, times } = recipe;
   const out = fitted.map((channel) => {
@@ -41,7 +41,7 @@ export function composed(fitted: readonly Float32Array[], plan: Making, recipe: 
     const behind = channel.subarray(before + body);
     if (region && region.crossfadeMs > 0)
       fadeOver(stretch, ahead, frames(region.crossfadeMs, rate), region.shape);
-    if (region?.tail === 'over the beginning') layOver(stretch, behind, frames(TAIL_FADE_MS, rate));
+    if (region?.tail === 'over the beginning') arrangeOver(stretch, behind, frames(TAIL_FADE_MS, rate));
     const whole = new Float32Array(length);
     whole.set(ahead.subarray(before - lead), countIn);
     for (let time = 0; time < times; time++) whole.set(stretch, countIn + lead + time * body);
@@ -91,7 +91,7 @@ function fadeOver(
 }
 
 /** What rings after the end is laid over the beginning, where it is heard the next time around. */
-function layOver(stretch: Float32Array, behind: Float32Array, fade: number) {
+function arrangeOver(stretch: Float32Array, behind: Float32Array, fade: number) {
   const tail = behind.slice();
   fadeOut(tail, Math.min(fade, tail.length));
   for (let n = 0; n < tail.length; n++) stretch[n % stretch.length] += tail[n];
@@ -124,7 +124,7 @@ function clicked(out: readonly Float32Array[], grid: Grid, from: number, to: num
 const HIT_SECONDS = 0.3;
 
 /** The first hit of the piece on every beat of the bars in front. */
-function struckIn(out: readonly Float32Array[], grid: Grid, { clicksTo, countIn, hits, rate }: Making) {
+function struckIn(out: readonly Float32Array[], grid: Grid, { clicksTo, countIn, hits, rate }: RenderPlan) {
   const first = Math.round((hits.find((hit) => hit >= countIn / rate - 0.002) ?? countIn / rate) * rate);
   const length = Math.round(Math.min(HIT_SECONDS, 60 / grid.tempoBpm) * rate);
   const sounds = out.map((channel) => channel.slice(first, first + length));
@@ -138,9 +138,9 @@ function struckIn(out: readonly Float32Array[], grid: Grid, { clicksTo, countIn,
 }
 
 function levelled(channels: Float32Array[], rate: number, { write }: Recipe): Made {
-  let gain = 10 ** (write.gainDb / 20);
+  let gain = 10 ** ((write.gainDb - write.setDb) / 20);
   const loudest = loudestOf(channels);
-  let quieterDb = 0;
+  let quieterDb = write.setDb;
   // Floating point holds what is louder than full scale.
   if (write.format !== 'wav 32 float' && loudest * gain > 1) {
     const over = 20 * Math.log10(loudest * gain);
@@ -148,8 +148,9 @@ function levelled(channels: Float32Array[], rate: number, { write }: Recipe): Ma
       throw new RecipeError(
         `It would be ${over.toFixed(1)} dB louder than full scale; make it quieter by as much.`,
       );
-    quieterDb = quieterBy(loudest * gain);
-    gain /= 10 ** (quieterDb / 20);
+    const more = quieterBy(loudest * gain);
+    quieterDb += more;
+    gain /= 10 ** (more / 20);
   }
   if (gain !== 1) for (const channel of channels) for (let n = 0; n < channel.length; n++) channel[n] *= gain;
   return { channels, rate, quieterDb, peak: loudest * gain };

@@ -5,7 +5,7 @@ import { median } from '../math/median';
 import type { Measurement } from '../measurement/schema';
 import { tempoRelation } from '../readings/tempoRelation';
 import { gridValue } from '../rhythm/grid';
-import type { Making } from './making';
+import type { RenderPlan } from './renderPlan';
 import type { Made } from './compose';
 
 /** In what a file that was made is not what was planned. */
@@ -96,7 +96,7 @@ export function differencesOf(plan: Planned, found: Measurement): Differences {
 }
 
 /** What a plan and what was made come to as data that is kept. `scale`: frames written for each that was made. */
-export function plannedOf(plan: Making, made: Made, frames: number, sampleRate: number): Planned {
+export function plannedOf(plan: RenderPlan, made: Made, frames: number, sampleRate: number): Planned {
   const { grid, bars, key, tuningCents, hits } = plan;
   return {
     ...{ frames, sampleRate, grid, bars, key, tuningCents, quieterDb: made.quieterDb, peak: made.peak },

@@ -1,5 +1,6 @@
 import { measureStream } from '../measurement/measureStream';
 import { encodeWave } from '../formats/encodeWave';
+import { chords, drums, monoOf } from '../../../tests/support/music';
 import { findsIn } from './finds';
 
 const RATE = 44_100;
@@ -43,7 +44,7 @@ async function found(samples: readonly Float32Array[]) {
   return { finds: findsIn(audio, traces!, measurement.onsets, grid), measurement };
 }
 
-test('what goes round is what the same follows again: bars of the figure that repeats, and no others', async () => {
+test('what loops is what the same follows again: bars of the figure that repeats, and no others', async () => {
   const { finds } = await found([piece()]);
   expect(finds.stretches.length).toBeGreaterThan(0);
   for (const { bar, bars, likeness } of finds.stretches.filter((one) => one.likeness !== null)) {
@@ -67,4 +68,26 @@ test('without a grid there are no stretches, in silence nothing at all', async (
   const silent = [new Float32Array(RATE * 4)];
   const { finds } = await found(silent);
   expect(finds).toEqual({ stretches: [], hits: [] });
+});
+
+test('drums only are told from what has a pitch, and quiet bars from the others', async () => {
+  const bars = { bpm: 120, bars: 4, seed: 11 };
+  const struck = monoOf(drums(bars));
+  // One chord, again in every bar.
+  const held = monoOf(chords(57, 'minor')).subarray(0, RATE * 2);
+  // Four bars of drums, four with the chord over them, four of drums at a third.
+  const samples = new Float32Array(RATE * 24);
+  for (let n = 0; n < RATE * 8; n++) {
+    samples[n] = 0.5 * struck[n];
+    samples[n + RATE * 8] = 0.5 * struck[n] + 0.5 * held[n % held.length];
+    samples[n + RATE * 16] = 0.16 * struck[n];
+  }
+  const { finds } = await found([samples]);
+  const inside = (from: number, to: number) =>
+    finds.stretches.filter((one) => one.bar >= from && one.bar + one.bars <= to + 1);
+  expect(inside(1, 4).length).toBeGreaterThan(0);
+  expect(new Set(inside(1, 4).map(({ sound }) => sound))).toEqual(new Set(['drums']));
+  expect(inside(5, 8).length).toBeGreaterThan(0);
+  expect(new Set(inside(5, 8).map(({ sound }) => sound))).toEqual(new Set(['pitched']));
+  for (const { levelDb } of inside(9, 12)) expect(levelDb).toBeLessThan(-5);
 });

@@ -1,14 +1,17 @@
 import { median } from '../math/median';
+import { HARMONY_RATE, pitchPeakBuilder, tonalShare } from '../harmony/pitchSpectrum';
 import { hannWindow, realFft } from '../signal/fft';
 import { barTime, barsUntil, beatTime, feltBeatsPerBar, type Grid } from '../rhythm/grid';
 import type { Onset } from '../rhythm/onsets';
+import { mixToMono } from '../signal/pcm';
+import { resample } from '../signal/resample';
 import { quietestShift, seamFigures, type SeamFigures } from '../signal/seam';
 import type { ChromaRows, Traces } from '../traces/traces';
 
 /** How many bars a proposed stretch may be long. */
 const FIND_LENGTHS = [1, 2, 4, 8, 16] as const;
 
-/** A stretch that goes round well. */
+/** A stretch that loops well. */
 interface StretchFind {
   kind: 'stretch';
   bar: number;
@@ -19,6 +22,10 @@ interface StretchFind {
   likeness: number | null;
   /** How far the levels of its bars are apart, dB. */
   unevenDb: number;
+  /** Drums alone, or something of lasting pitch. */
+  sound: 'drums' | 'pitched';
+  /** Its level beside that of the usual bar, dB. */
+  levelDb: number;
   /** How much the chords after its end are those that it begins with, 0 … 1; null where there is no tone, or nothing follows. */
   harmony: number | null;
   /** Both ends are best moved by so much, and what the turn is like then. */
@@ -55,7 +62,7 @@ const CRACKS = 4;
 const LOUD_TAIL_DB = -18;
 /** Levels that differ by as much halve the worth, dB. */
 const UNEVEN_DB = 8;
-/** As likenesses go, what is not better than this does not go round. */
+/** As similarities go, what is not better than this does not loop. */
 const LEAST_LIKENESS = 0.55;
 /** Two stretches whose bars have hits as like as this, and begin no farther apart (dB), are the same music: the better one stands for both. */
 const SAME_HITS = 0.85;
@@ -71,6 +78,10 @@ const MASKED_DB = 48;
 const NEAR_SHARE = 0.72;
 /** So many candidates of a length have their turn listened to. */
 const LISTENED_TO = 24;
+/** What has less of its energy in lasting tones than this is drums alone: of 30 drum loops none had more, of 32 pitched ones one less (in silence). */
+const PITCHED_SHARE = 0.2;
+/** So much of a stretch is listened to for that, seconds. */
+const SOUND_SECONDS = 4;
 /** So many of a length are told. */
 const OF_A_LENGTH = 6;
 
@@ -118,6 +129,7 @@ function stretchesIn(audio: Audio, traces: Pick<Traces, 'strength' | 'chords'>, 
       likeness: number | null;
       harmony: number | null;
       unevenDb: number;
+      levelDb: number;
     }[] = [];
     for (let at = first - 1; at + length <= count; at++) {
       const inside = bars.slice(at, at + length);
@@ -138,24 +150,30 @@ function stretchesIn(audio: Audio, traces: Pick<Traces, 'strength' | 'chords'>, 
       const phrase = at % Math.min(length, 4) === 0 ? 1 : 0.93;
       const near = 1 - 0.6 * (apart ?? NEAR_SHARE);
       const worth = turning * near * (0.7 + 0.3 * (harmony ?? 0.7)) * phrase * 0.5 ** (unevenDb / UNEVEN_DB);
-      candidates.push({ bar: at + 1, worth, likeness, harmony, unevenDb });
+      const levelDb = median(levels) - usual;
+      candidates.push({ bar: at + 1, worth, likeness, harmony, unevenDb, levelDb });
     }
     candidates.sort((a, b) => b.worth - a.worth);
     const listened = candidates
       .slice(0, LISTENED_TO)
-      .map((one): StretchFind => ({
+      .map((one): Omit<StretchFind, 'sound'> => ({
         kind: 'stretch',
         bars: length,
         ...one,
         ...turnOf(audio, grid, one, length),
       }))
       .sort((a, b) => b.worth - a.worth);
-    const taken: StretchFind[] = [];
+    const taken: Omit<StretchFind, 'sound'>[] = [];
     for (const one of listened) {
       if (taken.length >= OF_A_LENGTH) break;
       if (taken.every((other) => !isSameMusic(bars, one, other))) taken.push(one);
     }
-    found.push(...taken);
+    found.push(
+      ...taken.map((one) => ({
+        ...one,
+        sound: soundOf(audio, barTime(grid, one.bar), barTime(grid, one.bar + one.bars)),
+      })),
+    );
   }
   return found.sort((a, b) => b.worth - a.worth);
 }
@@ -179,7 +197,19 @@ function turnOf(
   return { shiftSeconds, seam, worth: worth * cracks * levels * tail };
 }
 
-function isSameMusic(bars: readonly Bar[], a: StretchFind, b: StretchFind): boolean {
+/** Whether drums play alone in a stretch, by its first seconds: nothing of what sounds lasts as tones do. */
+function soundOf({ channels, sampleRate }: Audio, start: number, end: number): StretchFind['sound'] {
+  const from = Math.max(0, Math.round(start * sampleRate));
+  const to = Math.min(end * sampleRate, from + SOUND_SECONDS * sampleRate);
+  const peaks = pitchPeakBuilder();
+  const mono = mixToMono(channels.map((channel) => channel.subarray(from, to)));
+  peaks.push(resample(mono, sampleRate, HARMONY_RATE));
+  return tonalShare(peaks.finish()) < PITCHED_SHARE ? 'drums' : 'pitched';
+}
+
+type Placed = Pick<StretchFind, 'bar' | 'bars'>;
+
+function isSameMusic(bars: readonly Bar[], a: Placed, b: Placed): boolean {
   if (Math.abs(a.bar - b.bar) < a.bars / 2) return true;
   for (let i = 0; i < a.bars; i++) {
     const [x, y] = [bars[a.bar - 1 + i], bars[b.bar - 1 + i]];

@@ -1,7 +1,7 @@
 import { median } from '../math/median';
 import { beatPosition, beatTime, beatsWithin, feltBeatsPerBar, type Grid } from '../rhythm/grid';
-import { measureSwing } from '../rhythm/swing';
-import { toResult, type TimeMap } from '../fit/timeMap';
+import { measureSwing, swungPlace } from '../rhythm/swing';
+import { toResult, type TimeMap } from '../timeStretch/timeMap';
 import type { Feel, HitMoves } from './recipe';
 
 /** A hit, where the map puts it by itself, and where it is to stand; seconds. */
@@ -10,21 +10,18 @@ export interface MovedHit {
   /** In the result, unmoved. */
   from: number;
   to: number;
+  /** The place in the beat that it is drawn to; null where it is drawn to none, or lies outside of the window. */
+  place: number | null;
+  /** Somebody moved it by itself. */
+  isByHand: boolean;
 }
 
 /** A hit is one that somebody pointed at if it lies no farther away, seconds. */
 const POINTED = 0.004;
 
-/** Where in a beat the place `part` of `parts` stands when its second half stands at `swing`. */
-export function swungPlace(part: number, parts: number, swing: number): number {
-  const place = part / parts;
-  // Both halves are filled evenly: what is between stretches with its half.
-  return place <= 0.5 ? place * 2 * swing : swing + (place - 0.5) * 2 * (1 - swing);
-}
-
 /**
  * Which hits are moved, and where to. `grid` is the result's; `map` goes there from the parent. First all are drawn to their places by
- * the share (those within the window), with a swing of their own or the one that is set; then the feel of another sample is laid on
+ * the share (those within the window), with a swing of their own or the one that is set; then the groove of another sample is laid on
  * them; what somebody moved by hand comes last and counts alone for its hit.
  */
 export function movedHits(
@@ -37,21 +34,25 @@ export function movedHits(
   return hits.map((at) => {
     const from = toResult(map, at);
     const byHand = moves.find((move) => Math.abs(move.at - at) <= POINTED);
-    if (byHand) return { at, from, to: from + byHand.ms / 1000 };
-    if (!grid) return { at, from, to: from };
+    if (byHand) return { at, from, to: from + byHand.ms / 1000, place: null, isByHand: true };
+    if (!grid) return { at, from, to: from, place: null, isByHand: false };
     let to = from;
+    let drawnTo: number | null = null;
     if (pull > 0) {
       // Which place a hit means is told by how the piece swings; where that place is, by how it is to swing.
       const { whole, part } = nearestPlace(grid, from, parts, played);
       const meant = beatTime(grid, whole + swungPlace(part, parts, played));
       const place = beatTime(grid, whole + swungPlace(part, parts, swing ?? played));
-      if (Math.abs(meant - from) <= windowMs / 1000) to = from + pull * (place - from);
+      if (Math.abs(meant - from) <= windowMs / 1000) {
+        to = from + pull * (place - from);
+        drawnTo = place;
+      }
     }
     if (feel && feelShare > 0) {
       const late = lateAt(feel, grid, from);
       if (late !== null) to += feelShare * (late.place + late.ms / 1000 - to);
     }
-    return { at, from, to };
+    return { at, from, to, place: drawnTo, isByHand: false };
   });
 }
 
@@ -74,8 +75,65 @@ function nearestPlace(
   return best;
 }
 
+/**
+ * Hits that are drawn, as far as what is between them can be bent `most` times: a hit that stands late behind the beginning cannot be
+ * drawn quite onto it. What somebody moved by itself stays where it was put. Hits rise; `size` and `length`: of the source and the
+ * result, seconds.
+ */
+export function withinReach(
+  hits: readonly MovedHit[],
+  { size, length, most }: { size: number; length: number; most: number },
+): MovedHit[] {
+  const placed = hits.map((hit) => ({ ...hit }));
+  const isFixed = ({ from, to, isByHand }: MovedHit) => isByHand || Math.abs(to - from) < 1e-9;
+  let before = { at: 0, to: 0 };
+  for (const hit of placed) {
+    const span = hit.at - before.at;
+    if (!isFixed(hit) && span > 0)
+      hit.to = Math.max(before.to + span / most, Math.min(before.to + span * most, hit.to));
+    before = hit;
+  }
+  let behind = { at: size, to: length };
+  for (const hit of placed.toReversed()) {
+    const span = behind.at - hit.at;
+    if (!isFixed(hit) && span > 0)
+      hit.to = Math.max(behind.to - span * most, Math.min(behind.to - span / most, hit.to));
+    behind = hit;
+  }
+  return placed;
+}
+
+/** What drawing hits to the grid comes to. */
+export interface DrawnHits {
+  /** So many stand elsewhere than before, of so many. */
+  moved: number;
+  of: number;
+  /** So many lie farther from any place than the window, and stay. */
+  outside: number;
+  /** How far they are from their places, in the middle and at most, ms: as they are played, and drawn. */
+  before: { usualMs: number; mostMs: number };
+  after: { usualMs: number; mostMs: number };
+}
+
+/** How many hits are drawn to their places, and how near they come; null where none has a place. */
+export function drawnHits(hits: readonly MovedHit[]): DrawnHits | null {
+  const placed = hits.filter(({ place }) => place !== null);
+  if (placed.length === 0) return null;
+  const away = (of: (hit: MovedHit) => number) => {
+    const ms = placed.map((hit) => 1000 * Math.abs(of(hit) - hit.place!));
+    return { usualMs: median(ms), mostMs: Math.max(...ms) };
+  };
+  return {
+    moved: hits.filter(({ from, to }) => Math.abs(to - from) > 5e-5).length,
+    of: hits.length,
+    outside: hits.length - placed.length,
+    before: away(({ from }) => from),
+    after: away(({ to }) => to),
+  };
+}
+
 /** Where the second half of a beat is played; straight where too few hits tell. */
-function playedSwing(hits: readonly number[], map: TimeMap, grid: Grid, parts: number): number {
+export function playedSwing(hits: readonly number[], map: TimeMap, grid: Grid, parts: number): number {
   if (![2, 4].includes(parts) || hits.length === 0) return 0.5;
   const onsets = hits.map((at) => ({ time: toResult(map, at), strength: 1 }));
   const last = onsets[onsets.length - 1].time + 60 / grid.tempoBpm;

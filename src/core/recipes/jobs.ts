@@ -1,16 +1,16 @@
-import type { Progress } from '../fit/progress';
-import { fitting, type Fitting } from '../fit/voice';
+import type { Progress } from '../timeStretch/progress';
+import { timeStretch, type TimeStretch } from '../timeStretch/voice';
 import type { Recipe } from './recipe';
 import type { Made } from './compose';
-import { making } from './make';
-import type { Making } from './making';
+import { renderPlan } from './make';
+import type { RenderPlan } from './renderPlan';
 
 /** What a thread that fits is told, and what it answers. Frames are those of one rate. */
 export type ToFitter =
   /** `there`: how many frames of the source are decoded so far. */
-  | { kind: 'fit'; id: number; source: Float32Array[]; fitting: Fitting; there: number }
+  | { kind: 'fit'; id: number; source: Float32Array[]; timeStretch: TimeStretch; there: number }
   /** A whole recipe, followed at once: `source` is what it reads. */
-  | { kind: 'make'; id: number; source: Float32Array[]; plan: Making; recipe: Recipe }
+  | { kind: 'make'; id: number; source: Float32Array[]; plan: RenderPlan; recipe: Recipe }
   | { kind: 'there'; id: number; frames: number }
   /** Up to which frame of the result it is waited for. */
   | { kind: 'wanted'; id: number; frames: number }
@@ -37,7 +37,7 @@ interface Job {
 const AHEAD = 30 * 44_100;
 
 /** Several samples that are fitted in one thread: the one that is nearest to being missed goes on, step by step. */
-export class FittingJobs {
+export class StretchJobs {
   private readonly jobs = new Map<number, Job>();
 
   constructor(
@@ -58,12 +58,12 @@ export class FittingJobs {
   private begin(told: Extract<ToFitter, { kind: 'fit' | 'make' }>) {
     const { id, source } = told;
     try {
-      const length = told.kind === 'fit' ? told.fitting.length : told.plan.length;
+      const length = told.kind === 'fit' ? told.timeStretch.length : told.plan.length;
       const channels = source.map(() => this.memory(length));
       const steps =
         told.kind === 'fit'
-          ? fitting(source, told.fitting, channels)
-          : intoMemory(making(source, told.plan, told.recipe), channels);
+          ? timeStretch(source, told.timeStretch, channels)
+          : intoMemory(renderPlan(source, told.plan, told.recipe), channels);
       const there = told.kind === 'fit' ? told.there : Infinity;
       const job = { id, steps, channels, length, made: 0, needs: 0, there, wanted: 0 };
       this.jobs.set(id, job);

@@ -53,7 +53,23 @@ const beatsOf = (input: Partial<RecipeInput>) => {
   return { claims, plan, notes: notes.map(({ time, ...note }) => ({ ...note, beat: time / beat })) };
 };
 
-test('squared up by half each note is half as late, held as long as it was; a chord may meet', () => {
+test('notes may meet and cross, and be stretched as far as somebody wants: limits of sound are none of theirs', () => {
+  const crossing = beatsOf({
+    hits: {
+      moves: [
+        { at: 0.5, ms: 500 },
+        { at: 1.112, ms: -450 },
+      ],
+    },
+  }).notes;
+  expect(crossing).toHaveLength(LATE.length + 1);
+  expect(crossing[0].key).toBe(61);
+  const slow = beatsOf({ time: { tempoBpm: 15 } });
+  expect(slow.notes).toHaveLength(LATE.length + 1);
+  expect(slow.plan.grid!.tempoBpm).toBe(15);
+});
+
+test('quantized by half each note is half as late, held as long as it was; a chord may meet', () => {
   const half = beatsOf({ hits: { pull: 0.5, parts: 1 } }).notes;
   const whole = beatsOf({ hits: { pull: 1, parts: 1 } }).notes;
   const played = beatsOf({}).notes;

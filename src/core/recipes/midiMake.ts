@@ -1,12 +1,11 @@
 import type { MidiEvent } from 'midi-file';
 import { eventsInTime, type TimedEvent } from '../formats/midi';
-import { firstBeatWritten, writtenOnGrid } from '../formats/midiCopy';
-import { laterBy } from '../fit/plan';
-import { timeMap, toResult } from '../fit/timeMap';
+import { laterWritten, writtenOnGrid } from '../formats/midiCopy';
+import { laterBy } from '../timeStretch/plan';
+import { timeMap, toResult } from '../timeStretch/timeMap';
 import type { Recipe } from './recipe';
-import { beatTime } from '../rhythm/grid';
 import { movedHits } from './hitMoves';
-import { makingOf, type Making } from './making';
+import { renderPlanOf, type RenderPlan } from './renderPlan';
 import { RecipeError } from './recipeError';
 
 /** Times are thought of in frames of this many a second: a note then stands within a hundredth of a millisecond. */
@@ -20,17 +19,20 @@ const SHORTEST_NOTE = 0.01;
  * chord may meet. Notes keep how long they are held, other events stay where the map puts them; the file is written on the result's own
  * bars and beats. Throws RecipeError, and UndecodableError for bytes that are no Standard MIDI File.
  */
-export function midiMade(bytes: Uint8Array, recipe: Recipe): { bytes: Uint8Array; plan: Making } {
-  const { parent, hits, pitch } = recipe;
-  const plan = makingOf(
-    { ...recipe, parent: { ...parent, hits: [] }, hits: { ...hits, moves: [] }, times: 1, countInBars: 0 },
+export function midiMade(bytes: Uint8Array, recipe: Recipe): { bytes: Uint8Array; plan: RenderPlan } {
+  const { parent, hits, pitch, write } = recipe;
+  const plan = renderPlanOf(
+    {
+      ...{ ...recipe, times: 1, countInBars: 0, write: { ...write, format: 'midi' } },
+      ...{ parent: { ...parent, hits: [] }, hits: { ...hits, moves: [] } },
+    },
     Math.round(parent.durationSeconds * RATE),
     RATE,
   );
   if (!plan.grid)
     throw new RecipeError('Without a grid there are no bars that the notes could be written on.');
   const first = plan.first / RATE;
-  const { source, result } = plan.fitting.map!;
+  const { source, result } = plan.timeStretch.map!;
   const map = timeMap(
     source.map((frame) => frame / RATE),
     result.map((frame) => frame / RATE),
@@ -78,8 +80,7 @@ export function midiMade(bytes: Uint8Array, recipe: Recipe): { bytes: Uint8Array
   const hitTimes = [
     ...new Set(written.flatMap((track) => track.filter(({ event }) => isOn(event)).map(({ time }) => time))),
   ];
-  // Written, it begins with a bar line.
-  const later = -beatTime(plan.grid, firstBeatWritten(plan.grid));
+  const later = laterWritten(plan.grid);
   return {
     bytes: writtenOnGrid(written, plan.grid, plan.key),
     plan: {

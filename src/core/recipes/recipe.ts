@@ -19,6 +19,8 @@ const parentValue = z.object({
   grid: gridValue.nullable(),
   key: keyValue.nullable(),
   tuningCents: z.number().nullable(),
+  /** Whole bars of all of it. */
+  bars: z.number().nullable().default(null),
   /** Hits that keep their sound, seconds, rising. */
   hits: z.array(z.number()).max(MOST_HITS),
   isProved: z.boolean(),
@@ -126,6 +128,8 @@ const writeValue = z.object({
   /** null: as the parent's. */
   sampleRate: z.int().min(8_000).max(192_000).nullable().default(null),
   gainDb: z.number().min(-60).max(24).default(0),
+  /** All stems of a set are made quieter by as much, so that the loudest of them does not clip and they keep their balance. */
+  setDb: z.number().min(0).max(120).default(0),
   /** What would be louder than full scale: all of it is made quieter, as much as it takes, or it is not written. */
   tooLoud: z.enum(['quieter', 'refuse']).default('quieter'),
 });

@@ -1,11 +1,13 @@
-import { fittingOf } from '../fit/plan';
-import { fitted } from '../fit/voice';
+import { timeStretchOf } from '../timeStretch/plan';
+import { fitted } from '../timeStretch/voice';
 import { barTime, beatTime, type Grid } from '../rhythm/grid';
 import { isOnlyBent, planOfMaking } from '@/library/recipes/aims';
 import { ditherTo16 } from './dither';
-import { feelOf, swungPlace } from './hitMoves';
+import { swungPlace } from '../rhythm/swing';
+import { drawnHits, feelOf } from './hitMoves';
 import { madeOf } from './make';
-import { makingOf } from './making';
+import { renderPlanOf, timesForLength } from './renderPlan';
+import { recipeWords } from './recipeWords';
 import { RecipeError } from './recipeError';
 import { recipe, type RecipeInput } from './recipe';
 
@@ -65,7 +67,7 @@ const HITS = beatsOf(GRID, 24);
 const PARENT = struck(HITS, 16);
 const made = (input: Parameters<typeof recipeOf>[0], grid = GRID, hits = HITS, parent = PARENT) => {
   const wanted = recipeOf(input, grid, hits, parent[0].length / RATE);
-  const plan = makingOf(wanted, parent[0].length, RATE);
+  const plan = renderPlanOf(wanted, parent[0].length, RATE);
   return { plan, ...madeOf(parent, plan, wanted) };
 };
 
@@ -118,6 +120,20 @@ describe('a cut', () => {
       0,
     );
     expect(before).toBeLessThan(length / RATE);
+  });
+
+  test('a loop that is a little short is filled: proposed bars can always be made, exactly as long', () => {
+    // The last beat lacks 41 ms; its bars are counted all the same.
+    const grid = { ...GRID, one: 0 };
+    const seconds = (16 * 60) / grid.tempoBpm - 0.041;
+    const short = struck(beatsOf(grid, 16), seconds);
+    const { plan, channels } = made({ region: { from: 0, to: 16 } }, grid, beatsOf(grid, 16), short);
+    expect(channels[0]).toHaveLength(Math.round((16 * 60 * RATE) / grid.tempoBpm));
+    expect(plan.missingSeconds).toBeCloseTo(0.041, 4);
+    expect(channels[0].subarray(Math.round(seconds * RATE) + 2).every((value) => value === 0)).toBe(true);
+    expect(recipeWords(recipeOf({ region: { from: 0, to: 16 } }, grid, [], seconds))).toContain(
+      '41 ms of silence at the end',
+    );
   });
 
   test('what is missing at the end is silence where that is asked for', () => {
@@ -198,6 +214,32 @@ describe('edges', () => {
     expect(same(often.channels[0].slice(-1000), PARENT[0].slice(-1000))).toBe(true);
   });
 
+  test.each([
+    [{}, 60],
+    [{ keepAround: true }, 60],
+    [{ keepAround: true, countInBars: 2 }, 90],
+    [{ region: { from: 4, to: 8, tail: 'rings on', tailSeconds: 2 } }, 45],
+  ] as [Partial<RecipeInput>, number][])('%j as long as %d s is the length of the file', (more, seconds) => {
+    const input = { region: { from: 4, to: 8 }, ...more };
+    const once = made({ ...input, times: 3 }).plan;
+    const times = timesForLength(once, 3, seconds);
+    const { plan } = made({ ...input, times });
+    const bar = once.body / RATE;
+    expect(Math.abs(plan.length / RATE - seconds)).toBeLessThanOrEqual(bar / 2);
+    expect(timesForLength(once, 3, 0.1)).toBe(1);
+  });
+
+  test('bars of a result are all that it has: repeats, what is kept around, of all of it its own', () => {
+    expect(made({ region: { from: 4, to: 8 }, times: 6 }).plan.bars).toBe(6);
+    expect(made({ region: { from: 4, to: 6 } }).plan.bars).toBeNull();
+    const all = made({ region: { from: 4, to: 8 }, times: 3, keepAround: true }).plan;
+    expect(all.bars).toBe(
+      Math.floor((all.length / RATE - all.grid!.one + 0.03) / ((4 * 60) / GRID.tempoBpm)),
+    );
+    const parent = { bars: 6 } as RecipeInput['parent'];
+    expect(made({ parent, time: { tempoBpm: 120 } }).plan.bars).toBe(6);
+  });
+
   test('a count-in stands in front, and bar 1 is where it was told', () => {
     const { plan, channels } = made({ region: { from: 4, to: 8 }, countInBars: 2 });
     expect(plan.grid!.one).toBeCloseTo((8 * 60) / GRID.tempoBpm, 4);
@@ -248,14 +290,14 @@ describe('bent', () => {
   test('is the voice’s own work: the same plan fitted by hand is the same, bit by bit', () => {
     const { plan, channels } = made({ region: { from: 0, to: 8 }, time: { tempoBpm: 88 } });
     const source = PARENT.map((channel) => channel.subarray(plan.first, plan.first + plan.size));
-    fitted(source, plan.fitting).forEach((channel, c) => expect(same(channel, channels[c])).toBe(true));
+    fitted(source, plan.timeStretch).forEach((channel, c) => expect(same(channel, channels[c])).toBe(true));
   });
 
   const beats = Array.from({ length: 25 }, (_, i) => 0.3 + i * 0.6 + 0.11 * Math.sin(i / 3));
   const moving: Grid = { ...GRID, tempoBpm: 100, one: 0.3, movingBeats: beats };
   const drifting = struck(beats, 16);
 
-  test('a drifting song is evened out: every hit within a tenth of a millisecond of one tempo', () => {
+  test('a drifting song is made steady: every hit within a tenth of a millisecond of one tempo', () => {
     const { plan, channels } = made(
       { time: { tempoBpm: 104, even: 'beat' }, kind: 'song' },
       moving,
@@ -271,18 +313,22 @@ describe('bent', () => {
 
   test('all of a song that is only bent is heard by the very same fitting, step by step', () => {
     const wanted = recipeOf({ time: { tempoBpm: 104, even: 'beat' }, kind: 'song' }, moving, beats, 16);
-    const plan = makingOf(wanted, drifting[0].length, RATE);
+    const plan = renderPlanOf(wanted, drifting[0].length, RATE);
     expect(isOnlyBent(wanted)).toBe(true);
     const heard = planOfMaking(plan, wanted);
-    const { first, size, fitting } = fittingOf(heard, RATE, drifting[0].length);
-    expect({ first, size, length: fitting.length }).toEqual({
+    const { first, size, timeStretch } = timeStretchOf(heard, RATE, drifting[0].length);
+    expect({ first, size, length: timeStretch.length }).toEqual({
       first: plan.first,
       size: plan.size,
       length: plan.length,
     });
-    fitting.map!.source.forEach((frame, i) => expect(frame).toBeCloseTo(plan.fitting.map!.source[i], 6));
-    fitting.map!.result.forEach((frame, i) => expect(frame).toBeCloseTo(plan.fitting.map!.result[i], 6));
-    fitting.attacks.forEach((frame, i) => expect(frame).toBeCloseTo(plan.fitting.attacks[i], 6));
+    timeStretch.map!.source.forEach((frame, i) =>
+      expect(frame).toBeCloseTo(plan.timeStretch.map!.source[i], 6),
+    );
+    timeStretch.map!.result.forEach((frame, i) =>
+      expect(frame).toBeCloseTo(plan.timeStretch.map!.result[i], 6),
+    );
+    timeStretch.attacks.forEach((frame, i) => expect(frame).toBeCloseTo(plan.timeStretch.attacks[i], 6));
     expect(isOnlyBent(recipeOf({ region: { from: 0, to: 4 } }, moving, beats, 16))).toBe(false);
   });
 
@@ -348,6 +394,27 @@ describe('hits', () => {
     }
   });
 
+  test('what drawing comes to is told: how many move, how near they come, what stays, which swing is kept', () => {
+    const swung = HITS.flatMap((hit, i) => [
+      hit + 0.012,
+      hit + (0.62 * 60) / GRID.tempoBpm + (i % 3) * 0.004,
+    ]);
+    const parent = struck(swung, 16);
+    const drawn = (hits: RecipeInput['hits']) =>
+      made({ region: { from: 0, to: 20 }, hits }, GRID, swung, parent).plan;
+    const kept = drawn({ pull: 1, parts: 2 });
+    expect(kept.keptSwing).toBeCloseTo(0.62, 1);
+    const told = drawnHits(kept.moved)!;
+    expect(told.after.usualMs).toBeLessThan(0.01);
+    // What stands 12 ms behind the beginning is drawn as near to it as sound can be bent.
+    expect(told.after.mostMs).toBeCloseTo(3, 2);
+    expect(told.before.usualMs).toBeGreaterThan(3);
+    expect(told.moved).toBeGreaterThan(0.9 * told.of);
+    expect(drawn({ pull: 1, parts: 2, swing: 0.5, windowMs: 100 }).keptSwing).toBeNull();
+    // A window that nothing lies in moves nothing, and says so.
+    expect(drawnHits(drawn({ pull: 1, parts: 1, windowMs: 1 }).moved)).toBeNull();
+  });
+
   test('those outside of the window stay', () => {
     const { plan } = made(
       { region: { from: 0, to: 16 }, hits: { pull: 1, parts: 1, windowMs: 14 } },
@@ -382,7 +449,7 @@ describe('hits', () => {
     );
   });
 
-  test('the feel of another sample is measured by its places in the bar, and laid on by a share', () => {
+  test('the groove of another sample is measured by its places in the bar, and laid on by a share', () => {
     // Backbeats 15 ms late, the rest on the grid.
     const laidBack = HITS.map((time, i) => time + (i % 2 ? 0.015 : 0));
     const feel = feelOf(laidBack, GRID, 2, 'Laid back.wav');
@@ -419,6 +486,12 @@ describe('level', () => {
     expect(() => made({ ...loud, write: { gainDb: 12, tooLoud: 'refuse' } })).toThrow(
       /dB louder than full scale/,
     );
+  });
+
+  test('stems are made quieter by what is said of their set, whether or not they would clip by themselves', () => {
+    const gain = (setDb: number) => made({ region: { from: 0, to: 8 }, write: { gainDb: -6, setDb } });
+    expect(gain(4).quieterDb).toBe(4);
+    expect(20 * Math.log10(gain(0).peak / gain(4).peak)).toBeCloseTo(4, 6);
   });
 
   test('dither: noise of 4.8 dB over rounding alone that has nothing of the sound in it', () => {

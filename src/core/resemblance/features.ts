@@ -18,7 +18,7 @@ const FULL_STRENGTH = 15;
 const LEAST_STRENGTH = 2;
 
 /**
- * What likeness is told by: where in the bar hits fall and how dense they are; brightness, noise, decay and density of the
+ * What similarity is told by: where in the bar hits fall and how dense they are; brightness, noise, decay and density of the
  * sound; which intervals there are between notes, whatever the key. Null before anything is measured.
  */
 export function featuresOf(measurement: Measurement | null, grid: Grid | null): Features | null {

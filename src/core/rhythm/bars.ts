@@ -297,7 +297,7 @@ export function thirdsAgainstHalves({ onsets, beats }: BeatPatterns): number {
 /** What repeats after a bar is held against the mean of what does after so many beats. */
 const USUAL_LAGS = [1, 2, 3, 4, 5, 6, 7, 8];
 
-/** Mean likeness of beats that are a lag apart, for each of the lags: their standardised onset patterns and chords. */
+/** Mean similarity of beats that are a lag apart, for each of the lags: their standardised onset patterns and chords. */
 function repetitionByLag({ rows, chords, beats }: BeatPatterns, lags: Iterable<number>): number[] {
   const width = PLACES.length * REGISTERS;
   const likeness: number[] = [];

@@ -1,5 +1,5 @@
 import { randomFrom } from '@/demo/random';
-import { deviations, driftFigures, judgeGrid, proofPlaces } from './drift';
+import { deviations, driftFigures, heardBesideMs, judgeGrid, proofPlaces } from './drift';
 import { steadyAt, type Grid } from './grid';
 
 const grid: Grid = { tempoBpm: 100, one: 0.2, meter: { beatsPerBar: 4, beatUnit: 4 }, movingBeats: null };
@@ -91,4 +91,14 @@ test('long files and moving grids have more places than three', () => {
   expect(proofPlaces(long, grid, 241)).toHaveLength(5);
   const movingBeats = Array.from({ length: 401 }, (_, k) => 0.2 + k * 0.6);
   expect(proofPlaces(long, { ...grid, movingBeats }, 241)).toHaveLength(7);
+});
+
+test('hits that come up slowly are allowed some lateness, but never so much that any place would fit', () => {
+  const late = (ms: number) => driftFigures(deviations(hits(64, ms, 2), grid, 40), grid);
+  expect(judgeGrid(late(20), 16)).toBe('place');
+  expect(judgeGrid(late(20), 16, 15)).toBe('fits');
+  expect(judgeGrid(late(40), 16, 15)).toBe('place');
+  expect(judgeGrid(late(40), 16, 150)).toBe('place');
+  expect(heardBesideMs(0)).toBe(12);
+  expect(heardBesideMs(150)).toBe(heardBesideMs(20));
 });

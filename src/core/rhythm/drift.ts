@@ -127,20 +127,26 @@ export type GridFault = 'fits' | 'tempo' | 'place' | 'moving' | 'loose' | 'unkno
 
 /** Hits this far off are heard beside a click. */
 const HEARD_MS = 12;
+/** Softer ones are not allowed more, or a grid that is beside would fit whatever comes up slowly. */
+const MOST_ALLOWED_MS = 20;
+
+/** From where on hits are heard beside a click, ms; later where they take `attackMs` to come up: they are not heard more exactly. */
+export const heardBesideMs = (attackMs: number): number => HEARD_MS + Math.min(attackMs, MOST_ALLOWED_MS);
 const LOOSE_MS = 18;
 
 /**
  * Judges a grid by its figures: a slope that adds up to something audible within the file is an error of
- * the tempo, a median that stays is an error of the one's place, a wide spread a loose or moving player.
+ * the tempo, a median that stays is an error of the one's place, a wide spread a loose or moving player. `attackMs`: how
+ * long the hits take to come up.
  */
-export function judgeGrid(figures: DriftFigures, bars: number): GridFault {
+export function judgeGrid(figures: DriftFigures, bars: number, attackMs = 0): GridFault {
   const { hits, medianMs, spreadMs, slopeMsPerBar, wanderMs, tightMs } = figures;
   if (hits < 4 || medianMs === null || spreadMs === null || slopeMsPerBar === null) return 'unknown';
   const creep = slopeMsPerBar * Math.max(1, bars);
   if (Math.abs(creep) > Math.max(HEARD_MS, 2 * spreadMs)) return 'tempo';
   if (wanderMs !== null && tightMs !== null && wanderMs > Math.max(2 * HEARD_MS, 3 * tightMs))
     return 'moving';
-  if (Math.abs(medianMs) > HEARD_MS) return 'place';
+  if (Math.abs(medianMs) > heardBesideMs(attackMs)) return 'place';
   return spreadMs > LOOSE_MS ? 'loose' : 'fits';
 }
 

@@ -100,16 +100,18 @@ test('spans of whole bars lie in a short recording; nobody asks where a long one
 
 test('a bar is believed with all its spans; of what is played freely they are offered and not weighed', () => {
   const noSpan = BARS.indexOf('noSpan');
-  for (const { bars } of explain())
+  for (const { bars, context } of explain())
     for (const { score, observed, spans } of bars) {
       const ofSpans = spans.length ? logSumExp(spans.map((span) => span.score)) : 0;
-      expect(score).toBeCloseTo(BARS.score(observed) + ofSpans, 9);
+      expect(score).toBeCloseTo(BARS.score(observed, context) + ofSpans, 9);
       expect(observed[noSpan]).toBe(spans.length ? 0 : 1);
     }
-  const free = explain({ performance: true }).flatMap(({ bars }) => bars);
+  const free = explain({ performance: true }).flatMap(({ bars, context }) =>
+    bars.map((bar) => ({ ...bar, context })),
+  );
   expect(free.some(({ spans }) => spans.length > 1)).toBe(true);
-  for (const { score, observed } of free) {
-    expect(score).toBeCloseTo(BARS.score(observed), 9);
+  for (const { score, observed, context } of free) {
+    expect(score).toBeCloseTo(BARS.score(observed, context), 9);
     expect(observed[noSpan]).toBe(0);
   }
 });

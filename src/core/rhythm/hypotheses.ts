@@ -19,6 +19,7 @@ import {
   type SpanEvidence,
   type SpanHypothesis,
 } from './spans';
+import { recordingContext, type RecordingContext } from './recordingContext';
 import { combSalience, tempoCandidates } from './tempoCandidates';
 import { periodicity, type Periodicity } from './tempogram';
 
@@ -28,7 +29,9 @@ export interface RhythmOptions {
   range?: { low: number; high: number };
   /** What somebody says that the tempo is, and how sure that is, 0 … 1. */
   expected?: { bpm: number; sureness: number };
-  /** When given, only this meter is considered. */
+  /** Log odds of a tempo in the library that the recording comes to (`libraryTempi`). */
+  library?: (bpm: number) => number;
+  /** When given, only this time signature is considered. */
   meter?: { beatsPerBar: number; beatUnit: number };
   /** Played freely: bars are not equally long, so that stretches of equal bars tell nothing of them. */
   free?: boolean;
@@ -63,7 +66,11 @@ export interface RhythmHypothesis extends Lattice {
   bars: BarChoice[];
   /** What LEVELS weighs. */
   observed: Observed;
+  /** Of the recording, by which weights lean. */
+  context: RecordingContext;
   score: number;
+  /** Log odds that it has because the library has such tempi. */
+  fromLibrary: number;
   /** Share of belief among all hypotheses, 0 … 1. */
   sureness: number;
 }
@@ -145,6 +152,7 @@ export function rhythmHypotheses(input: RhythmInput, options: RhythmOptions = {}
   const evidence = makeEvidence(features, input.chords, input.bass);
   const sizes = options.meter ? [feltSize(options.meter)] : BAR_SIZES;
   const spanEvidence = makeSpanEvidence(seconds, features, onsets, input.active);
+  const context = recordingContext(seconds, options.free ?? false);
   const surroundings = {
     short: seconds < LONGEST_LOOP_SECONDS,
     flatness: features.flatness,
@@ -159,7 +167,7 @@ export function rhythmHypotheses(input: RhythmInput, options: RhythmOptions = {}
       const repeats = (beats: number) => periodic.at(beats * period);
       const bars = believedBars(
         barHypotheses(patterns, lattice.bpm, sizes, heard, { ...surroundings, repeats }).map((bar) =>
-          withSpans(bar, lattice, spanEvidence, options.free),
+          withSpans(bar, lattice, spanEvidence, context, options.free),
         ),
       );
       return {
@@ -167,15 +175,18 @@ export function rhythmHypotheses(input: RhythmInput, options: RhythmOptions = {}
         bar: bars[0],
         bars,
         observed: observe(lattice, patterns, evidence.means, periodic, spanEvidence, input.tonal),
+        context,
         score: 0,
+        fromLibrary: options.library?.(lattice.bpm) ?? 0,
         sureness: 0,
       };
     });
   compareSteadyAndMoving(hypotheses);
   for (const hypothesis of hypotheses) {
-    const { bpm, observed, bars } = hypothesis;
+    const { bpm, observed, bars, fromLibrary } = hypothesis;
     const said = expected && Math.abs(bpm / expected.bpm - 1) < 0.01 ? SAID * expected.sureness : 0;
-    hypothesis.score = LEVELS.score(observed) + logSumExp(bars.map(({ score }) => score)) + said;
+    const heard = LEVELS.score(observed, context) + logSumExp(bars.map(({ score }) => score));
+    hypothesis.score = heard + said + LEVELS.temperature * fromLibrary;
   }
   const tempered = hypotheses.map(({ score }) => score / LEVELS.temperature);
   const all = logSumExp(tempered);
@@ -224,15 +235,17 @@ function withSpans(
   bar: BarHypothesis,
   lattice: Lattice,
   evidence: SpanEvidence,
+  context: RecordingContext,
   free = false,
 ): Omit<BarChoice, 'belief'> {
-  if (evidence.seconds >= LONGEST_LOOP_SECONDS) return { ...bar, spans: [], score: BARS.score(bar.observed) };
+  if (evidence.seconds >= LONGEST_LOOP_SECONDS)
+    return { ...bar, spans: [], score: BARS.score(bar.observed, context) };
   const downbeat = lattice.beats[Math.min(bar.phase, lattice.beats.length - 1)];
-  const spans = spanHypotheses(evidence, downbeat, bar.beatsPerBar * (60 / lattice.bpm));
+  const spans = spanHypotheses(evidence, downbeat, bar.beatsPerBar * (60 / lattice.bpm), context);
   const weighed = !free && spans.length > 0;
   bar.observed[NO_SPAN] = !free && spans.length === 0 ? 1 : 0;
   const ofSpans = weighed ? logSumExp(spans.map(({ score }) => score)) : 0;
-  return { ...bar, spans, score: BARS.score(bar.observed) + ofSpans };
+  return { ...bar, spans, score: BARS.score(bar.observed, context) + ofSpans };
 }
 
 /** Index of the first beat that is not clearly before the first hit. */

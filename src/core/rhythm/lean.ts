@@ -103,7 +103,7 @@ function turningHits(
   const turnRe = Float64Array.from(angles(by), Math.cos);
   const turnIm = Float64Array.from(angles(by), Math.sin);
   return () => {
-    // One by one: taken apart from arrays they would be made anew for each hit.
+    // One by one: taken apart from arrays they would be made again for each hit.
     let x1 = 0;
     let y1 = 0;
     let x2 = 0;

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { barsUntil, barTime, type Grid } from './grid';
 
 /**
- * Where the sample goes round: `bars` whole bars from bar `bar` of the grid, both ends moved by
+ * Where the sample loops: `bars` whole bars from bar `bar` of the grid, both ends moved by
  * `shiftSeconds` (to a quiet place near the bar lines, so that the length stays that of the bars).
  */
 export const loopValue = z.object({

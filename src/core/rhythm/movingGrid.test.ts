@@ -1,6 +1,6 @@
 import { randomFrom } from '@/demo/random';
 import { beatTime, type Grid } from './grid';
-import { asMoving, averageOfBars, barTempi, followHits } from './movingGrid';
+import { asMoving, averageOfBars, barTempi, beginningHeld, followHits } from './movingGrid';
 import type { Onset } from './onsets';
 
 const COMMON = { beatsPerBar: 4, beatUnit: 4 };
@@ -103,4 +103,20 @@ describe('following the hits', () => {
     const found = followHits(onsetsAt([0.5, 1]), steady(120, 0.5), 6, 4);
     found.movingBeats!.forEach((time, k, all) => k && expect(time - all[k - 1]).toBeCloseTo(0.5, 6));
   });
+});
+
+test('the first beats are held by those behind them: what was set late at the beginning of a recording is mended', () => {
+  const truth = Array.from({ length: 40 }, (_, beat) => (beat * 60) / (131 + 0.05 * beat));
+  const beats = truth.map(
+    (time, beat) => time + (beat === 0 ? 0.03 : beat === 1 ? 0.012 : 0.003 * Math.sin(9 * beat)),
+  );
+  const held = beginningHeld(beats);
+  expect(Math.abs(held[0] - truth[0])).toBeLessThan(0.008);
+  expect(Math.abs(held[1] - truth[1])).toBeLessThan(0.008);
+  expect(held.slice(2)).toEqual(beats.slice(2));
+  // Where something stands before the first beat it is heard as well as any other.
+  const later = beats.map((time) => time + 0.4);
+  expect(beginningHeld(later)).toEqual(later);
+  // Too few to tell stay.
+  expect(beginningHeld(beats.slice(0, 9))).toEqual(beats.slice(0, 9));
 });

@@ -1,4 +1,5 @@
-import { biweights, fitLine, residuals } from '../math/lines';
+import { biweights, fitLine, medianSlope, residuals } from '../math/lines';
+import { median } from '../math/median';
 import { deviations } from './drift';
 import { averageTempo, barTime, beatPosition, beatTime, feltBeatsPerBar, type Grid } from './grid';
 import { measureLean } from './lean';
@@ -62,6 +63,30 @@ export function followHits(
     if (furthest < 2e-4) break;
   }
   return moving;
+}
+
+/** So many beats at the beginning of a recording follow the line of so many behind them. */
+const HELD = 2;
+const HELD_BY = 8;
+/** A first beat that stands no later than this is the beginning of the recording itself, seconds. */
+const AT_BEGINNING = 0.06;
+
+/**
+ * Beats whose first two stand on the line of the eight that follow them (median slope, Sen 1968), where the recording begins with its first
+ * hit: nothing stands before it, so that a tracker sets the first beats too late, and the first bar would seem the fastest. Others, and
+ * fewer beats, stay as they are.
+ */
+export function beginningHeld(beats: readonly number[]): number[] {
+  if (beats.length < HELD + HELD_BY || beats[0] > AT_BEGINNING) return [...beats];
+  const places = Array.from({ length: HELD_BY }, (_, i) => HELD + i);
+  const slope = medianSlope(
+    places,
+    places.map((place) => beats[place]),
+    1,
+  )!;
+  const begin = median(places.map((place) => beats[place] - slope * place));
+  const held = Array.from({ length: HELD }, (_, place) => begin + slope * place);
+  return held[HELD - 1] < beats[HELD] ? [...held, ...beats.slice(HELD)] : [...beats];
 }
 
 /** A grid as a list of its beats from the first in the file to the first after it. */

@@ -1,3 +1,4 @@
+import type { RecordingContext } from './recordingContext';
 import { firstNotBefore } from '../math/bisect';
 import { weighing, type Observed } from '../weights/weights';
 import { FRAME_RATE, type OnsetFeatures } from './onsetFeatures';
@@ -85,7 +86,12 @@ const AT_EDGE = SPANS.indexOf('startsAtEdge');
  * recording: beginning on the first or second downbeat or with the sound, as many bars as there is room for, one less,
  * or the power of two below it. Best first.
  */
-export function spanHypotheses(evidence: SpanEvidence, downbeat: number, bar: number): SpanHypothesis[] {
+export function spanHypotheses(
+  evidence: SpanEvidence,
+  downbeat: number,
+  bar: number,
+  context?: RecordingContext,
+): SpanHypothesis[] {
   const { seconds } = evidence;
   const first = downbeat - Math.floor((downbeat + 0.03) / bar) * bar;
   const spans: SpanHypothesis[] = [];
@@ -96,13 +102,19 @@ export function spanHypotheses(evidence: SpanEvidence, downbeat: number, bar: nu
     if (room < 1 || room > MOST_BARS) continue;
     for (const bars of new Set([room, 2 ** Math.floor(Math.log2(room)), room - 1])) {
       if (bars < 1) continue;
-      spans.push(judge(evidence, start, bars, bar));
+      spans.push(judge(evidence, start, bars, bar, context));
     }
   }
   return spans.sort((a, b) => b.score - a.score);
 }
 
-function judge(evidence: SpanEvidence, start: number, bars: number, bar: number): SpanHypothesis {
+function judge(
+  evidence: SpanEvidence,
+  start: number,
+  bars: number,
+  bar: number,
+  context?: RecordingContext,
+): SpanHypothesis {
   const { seconds, soundStart, soundEnd, times, weights, sums, features } = evidence;
   const end = start + bars * bar;
   const before = Math.max(0, start) / bar;
@@ -143,7 +155,14 @@ function judge(evidence: SpanEvidence, start: number, bars: number, bar: number)
     ],
     AT_EDGE,
   );
-  return { start, end, bars, exact: startsAtEdge * endsAtEdge === 1, observed, score: SPANS.score(observed) };
+  return {
+    start,
+    end,
+    bars,
+    exact: startsAtEdge * endsAtEdge === 1,
+    observed,
+    score: SPANS.score(observed, context),
+  };
 }
 
 /** Sixteen stand for more: there are too few of those to learn from. */

@@ -23,3 +23,10 @@ export function measureSwing(onsets: readonly Onset[], beats: readonly number[])
   }
   return null;
 }
+
+/** Where in a beat the place `part` of `parts` stands when its second half stands at `swing`. */
+export function swungPlace(part: number, parts: number, swing: number): number {
+  const place = part / parts;
+  // Both halves are filled evenly: what is between stretches with its half.
+  return place <= 0.5 ? place * 2 * swing : swing + (place - 0.5) * 2 * (1 - swing);
+}

@@ -41,7 +41,25 @@ test('one wild tap does not turn the line', () => {
   expect(Math.abs(estimateTaps(times)!.bpm - 100)).toBeLessThan(0.6);
 });
 
-test('a long pause begins anew', () => {
+test.each([0.3, -0.22, 0.2])('one tap %s s beside the beat is left out and said', (beside) => {
+  const times = taps(100, upTo(21), 6);
+  times[7] += beside;
+  const found = estimateTaps(times)!;
+  expect(Math.abs(found.bpm - 100)).toBeLessThan(0.5);
+  expect(found.strays).toBe(1);
+  expect(found.taps).toBe(20);
+});
+
+test('a tap too many in between is left out as well; half beats are none', () => {
+  const times = taps(100, upTo(16), 6);
+  const more = [...times, times[9] + 0.17].sort((a, b) => a - b);
+  const found = estimateTaps(more)!;
+  expect(found.strays).toBe(1);
+  expect(Math.abs(found.bpm - 100)).toBeLessThan(0.6);
+  expect(estimateTaps(taps(84, [...upTo(10), 9.5, 10, 10.5, 11, 12, 13], 8))!.strays).toBe(0);
+});
+
+test('a long pause begins again', () => {
   const times = [...taps(80, upTo(8)), ...taps(140, upTo(10)).map((time) => time + 20)];
   const found = estimateTaps(times)!;
   expect(found.taps).toBe(10);

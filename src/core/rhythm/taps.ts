@@ -14,6 +14,12 @@ export interface TapEstimate {
   taps: number;
   missed: number;
   doubled: number;
+  /** Single taps beside the beat, which are left out. */
+  strays: number;
+  /** The shortest and the longest time between two taps, ms. */
+  gapsMs: [shortest: number, longest: number];
+  /** Taps before a long pause, which are left out, and how long that was, seconds. */
+  leftOut: { taps: number; pauseSeconds: number } | null;
 }
 
 /** A pause longer than this begins a new row of taps. */
@@ -27,12 +33,12 @@ const NEW_ROW_SECONDS = 3;
  * than three taps.
  */
 export function estimateTaps(times: readonly number[]): TapEstimate | null {
-  let start = 0;
-  for (let i = 1; i < times.length; i++) if (times[i] - times[i - 1] > NEW_ROW_SECONDS) start = i;
-  const row = times.slice(start);
-  if (row.length < 3) return null;
-  const intervals = row.slice(1).map((time, i) => time - row[i]);
-  const period = bestPeriod(intervals);
+  const start = rowFrom(times);
+  const tapped = times.slice(start);
+  if (tapped.length < 3) return null;
+  const period = bestPeriod(intervalsOf(tapped));
+  const row = withoutStrays(tapped, period);
+  const intervals = intervalsOf(row);
 
   const places = [0];
   let missed = 0;
@@ -69,7 +75,41 @@ export function estimateTaps(times: readonly number[]): TapEstimate | null {
     taps: row.length,
     missed,
     doubled,
+    strays: tapped.length - row.length,
+    gapsMs: [1000 * Math.min(...intervals), 1000 * Math.max(...intervals)],
+    leftOut: start === 0 ? null : { taps: start, pauseSeconds: times[start] - times[start - 1] },
   };
+}
+
+const intervalsOf = (row: readonly number[]) => row.slice(1).map((time, i) => time - row[i]);
+
+/** How far a tap may stand from a beat or half a beat, and its neighbours from whole beats, in beats. */
+const STRAY = 0.2;
+const WHOLE = 0.15;
+
+/**
+ * Taps without single ones beside the beat: those that stand on no half of it while both neighbours are whole beats apart. Counted
+ * with, one of them would shift all taps behind it.
+ */
+function withoutStrays(row: readonly number[], period: number): number[] {
+  const kept = row.filter((time, i) => {
+    if (i === 0 || i === row.length - 1) return true;
+    const before = (time - row[i - 1]) / period;
+    const around = (row[i + 1] - row[i - 1]) / period;
+    const isWhole = Math.abs(around - Math.round(around)) < WHOLE && around > 0.5;
+    const onBeat = Math.abs(before - Math.max(1, Math.round(before)));
+    // Halves are tapped in pairs.
+    const onHalf = Math.round(around) === 1 ? Math.abs(before - 0.5) : Infinity;
+    return !isWhole || Math.min(onBeat, onHalf) < STRAY;
+  });
+  return kept.length < 3 ? [...row] : kept;
+}
+
+/** Where the last row of taps without a long pause begins. */
+function rowFrom(times: readonly number[]): number {
+  let start = 0;
+  for (let i = 1; i < times.length; i++) if (times[i] - times[i - 1] > NEW_ROW_SECONDS) start = i;
+  return start;
 }
 
 /** The interval whose half, whole and multiples explain the others best; wholes count most. */

@@ -1,8 +1,10 @@
 import { growingArray } from './growingArray';
 
-/** The rise is judged between the means of this much sound after and before a point. */
-const AFTER_SECONDS = 0.006;
-const BEFORE_SECONDS = 0.012;
+/**
+ * The rise is judged between the mean of this much sound after a point and the louder of two such stretches before it: a low
+ * note swells with each of its own turns, 24 ms of them at 41 Hz, and none of these is its beginning.
+ */
+const STRETCH_SECONDS = 0.012;
 /** Share of the loudest place nearby that is added below, so that noise before the hit does not win over it. */
 const FLOOR_SHARE = 0.02;
 
@@ -45,17 +47,17 @@ export function attackEnvelopeBuilder(sampleRate: number, samplesPerStep: number
 /**
  * The attack of the hit near `around` seconds: the point where the energy of the differenced signal rises
  * most, judged by the ratio of its means after and before, then followed back to the foot of the rise. The
- * same choice for every hit, also when quiet noise precedes it. Returns seconds, exact to one step; searches
- * `reach` seconds to both sides; returns `around` when there is nothing but silence.
+ * same choice for every hit, also when quiet noise precedes it. One that rises slowly is placed where it begins to be
+ * heard, about a third into its rise (Vos & Rasch 1981 have listeners place it there, too). Returns seconds, exact to one
+ * step; searches `reach` seconds to both sides; returns `around` when there is nothing but silence.
  */
 export function attackTime({ steps, rate }: AttackEnvelope, around: number, reach: number): number {
-  const before = Math.max(2, Math.round(BEFORE_SECONDS * rate));
-  const after = Math.max(1, Math.round(AFTER_SECONDS * rate));
+  const stretch = Math.max(2, Math.round(STRETCH_SECONDS * rate));
   const first = Math.max(0, Math.round((around - reach) * rate));
   const last = Math.min(steps.length - 1, Math.round((around + reach) * rate));
   if (last - first < 4) return around;
-  const from = Math.max(0, first - before);
-  const to = Math.min(steps.length, last + after);
+  const from = Math.max(0, first - 2 * stretch);
+  const to = Math.min(steps.length, last + stretch);
   const prefix = new Float64Array(to - from + 1);
   for (let i = from; i < to; i++) prefix[i - from + 1] = prefix[i - from] + steps[i];
   const mean = (a: number, b: number) => {
@@ -64,13 +66,14 @@ export function attackTime({ steps, rate }: AttackEnvelope, around: number, reac
     return hi > lo ? (prefix[hi - from] - prefix[lo - from]) / (b - a) : 0;
   };
   let loudest = 0;
-  for (let i = first; i <= last; i++) loudest = Math.max(loudest, mean(i, i + after));
+  for (let i = first; i <= last; i++) loudest = Math.max(loudest, mean(i, i + stretch));
   if (loudest < 1e-13) return around;
   const floor = FLOOR_SHARE * loudest;
   let best = first;
   let bestRise = -1;
   for (let i = first; i <= last; i++) {
-    const rise = (mean(i, i + after) + floor) / (mean(i - before, i) + floor);
+    const before = Math.max(mean(i - stretch, i), mean(i - 2 * stretch, i - stretch));
+    const rise = (mean(i, i + stretch) + floor) / (before + floor);
     if (rise > bestRise) {
       bestRise = rise;
       best = i;
@@ -78,13 +81,40 @@ export function attackTime({ steps, rate }: AttackEnvelope, around: number, reac
   }
   // Back to the foot: while the last half millisecond still stands out from what was before.
   const step = Math.max(1, Math.round(0.0005 * rate));
-  const quiet = mean(best - before, best - 2 * step) + 0.02 * mean(best, best + after);
+  const quiet = mean(best - stretch, best - 2 * step) + 0.02 * mean(best, best + stretch);
   let foot = best;
   // What is over within less than the sound that is judged rises anywhere before it: on to where it stands out.
-  while (foot < best + after && mean(foot, foot + step) <= 2 * quiet) foot++;
-  if (foot === best + after) foot = best;
+  while (foot < best + stretch && mean(foot, foot + step) <= 2 * quiet) foot++;
+  if (foot === best + stretch) foot = best;
   while (foot - step > first && mean(foot - step, foot) > quiet) foot -= step;
   return foot / rate;
+}
+
+/** A hit that has not come up after this has another cause. */
+const LONGEST_RISE_SECONDS = 0.15;
+
+/**
+ * How long a hit takes from its place (`attackTime`) until the energy of the differenced signal, in the mean over 12 ms, reaches half of
+ * its most within 150 ms: hardly anything for what is struck or plucked, a third of the whole rise for what swells. Seconds.
+ */
+export function attackRise({ steps, rate }: AttackEnvelope, at: number): number {
+  const stretch = Math.max(2, Math.round(STRETCH_SECONDS * rate));
+  const from = Math.max(0, Math.round(at * rate));
+  const to = Math.min(steps.length - stretch, from + Math.round(LONGEST_RISE_SECONDS * rate));
+  const sums: number[] = [];
+  let sum = 0;
+  for (let i = from; i < from + stretch && i < steps.length; i++) sum += steps[i];
+  for (let i = from; i < to; i++) {
+    sums.push(sum);
+    sum += steps[i + stretch] - steps[i];
+  }
+  const half = 0.5 * sums.reduce((most, one) => Math.max(most, one), 0);
+  return (
+    Math.max(
+      0,
+      sums.findIndex((one) => one >= half),
+    ) / rate
+  );
 }
 
 /** An attack envelope of a short stretch of audio around a time, at its own rate, for `attackTime`. */
@@ -119,11 +149,12 @@ export function attackNear(
   return start + attackTime(envelope, time - start, reach);
 }
 
-/** What goes round begins with a hit where the energy of the differenced signal rises so many times over the turn. */
+/** What loops begins with a hit where the energy of the differenced signal rises so many times over the turn. */
 const STRUCK_RISE = 6;
+const TURN = { beforeSeconds: 0.012, afterSeconds: 0.006 };
 
 /**
- * Whether channels that go round begin with a hit, by the rise from before their end to after their beginning. In the file itself there
+ * Whether channels that loop begin with a hit, by the rise from before their end to after their beginning. In the file itself there
  * is nothing before it, so that no measurement of the file can tell.
  */
 export function isStruckAtTurn(channels: readonly Float32Array[], sampleRate: number): boolean {
@@ -136,7 +167,7 @@ export function isStruckAtTurn(channels: readonly Float32Array[], sampleRate: nu
     }
     return sum / count;
   };
-  const before = Math.round(BEFORE_SECONDS * sampleRate);
-  const after = mean(0, Math.round(AFTER_SECONDS * sampleRate));
+  const before = Math.round(TURN.beforeSeconds * sampleRate);
+  const after = mean(0, Math.round(TURN.afterSeconds * sampleRate));
   return after > 1e-10 && after > STRUCK_RISE * mean(-before, before);
 }

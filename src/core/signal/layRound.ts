@@ -1,5 +1,5 @@
-/** Fills `into` with a sound that goes round, from a place on. */
-export function layRound(channel: Float32Array, from: number, into: Float32Array) {
+/** Fills `into` with a sound that loops, from a place on. */
+export function arrangeLoop(channel: Float32Array, from: number, into: Float32Array) {
   const size = channel.length;
   let at = ((from % size) + size) % size;
   for (let done = 0; done < into.length; at = 0) {

@@ -1,7 +1,7 @@
 import { lowPassedLoop } from './lowPass';
 
 const BAND = [1000, 2000] as const;
-/** A tone that goes round after `size` samples. */
+/** A tone that loops after `size` samples. */
 const tone = (turns: number, size: number) =>
   Float32Array.from({ length: size }, (_, i) => Math.sin((2 * Math.PI * turns * i) / size));
 const level = (samples: Float32Array) =>
@@ -21,7 +21,7 @@ test.each([44100, 96000, 22050])(
   },
 );
 
-test('what goes round has no seam, also where it is shorter than a block', () => {
+test('what loops has no seam, also where it is shorter than a block', () => {
   const size = 3000;
   const kept = lowPassedLoop(tone(40, size), 44_100, BAND);
   expect(Math.abs(kept[0] - kept[size - 1])).toBeLessThan(0.1);

@@ -1,5 +1,5 @@
 import { frameAt, realFft, type RealFft } from './fft';
-import { layRound } from './layRound';
+import { arrangeLoop } from './layRound';
 
 /** Frames that are filtered at once, and how far the kernel reaches to each side, at 44.1 kHz. */
 const BLOCK = 8192;
@@ -12,7 +12,7 @@ export function shareBelow([from, to]: readonly [number, number], hz: number): n
 }
 
 /**
- * What of a sound that goes round lies below a band, Hz, in which it fades out (`shareBelow`): linear phase, by overlap-save in the
+ * What of a sound that loops lies below a band, Hz, in which it fades out (`shareBelow`): linear phase, by overlap-save in the
  * frequency domain. The filter is cut to 2 × 1024 taps at 44.1 kHz by a Hann
  * window.
  */
@@ -28,7 +28,7 @@ export function lowPassedLoop(
   const out = new Float32Array(size);
   const step = block - 2 * reach;
   for (let at = 0; at < size; at += step) {
-    layRound(channel, at - reach, fft.input);
+    arrangeLoop(channel, at - reach, fft.input);
     const bins = fft.forward();
     const { spectrum } = fft;
     for (let k = 0; k < block; k++) spectrum[k] = bins[k] * response[k];

@@ -16,7 +16,7 @@ test('columns hold the extremes of their stretch', () => {
       Math.floor((c * channel.length) / columns),
       Math.floor(((c + 1) * channel.length) / columns),
     );
-    // A column may take in the rest of a bin at its edges, never less than its stretch.
+    // A column may import the rest of a bin at its edges, never less than its stretch.
     expect(found[2 * c]).toBeLessThanOrEqual(Math.min(...part));
     expect(found[2 * c + 1]).toBeGreaterThanOrEqual(Math.max(...part));
   }

@@ -1,4 +1,4 @@
-import { createResampler, resample, resampleRound } from './resample';
+import { createResampler, resample, resampleLoop } from './resample';
 
 const sine = (hz: number, rate: number, seconds: number) =>
   Float32Array.from({ length: Math.round(rate * seconds) }, (_, i) =>
@@ -62,7 +62,7 @@ describe('what is written', () => {
     return 20 * Math.log10(rms / (0.9 / Math.SQRT2));
   };
 
-  test('what goes round stays seamless: a sine that fits goes on over the turn', () => {
+  test('what loops stays seamless: a sine that fits goes on over the turn', () => {
     const [from, to] = [44_100, 48_000];
     const round = Float32Array.from(
       { length: from },
@@ -71,7 +71,7 @@ describe('what is written', () => {
     const wanted = (n: number) => 0.5 * Math.cos((2 * Math.PI * 440 * n) / to);
     const worst = (samples: Float32Array) =>
       samples.reduce((most, value, n) => Math.max(most, Math.abs(value - wanted(n))), 0);
-    const turning = resampleRound(round, from, to);
+    const turning = resampleLoop(round, from, to);
     expect(turning).toHaveLength(to);
     expect(worst(turning)).toBeLessThan(1e-5);
     // Read as if silence stood around it, it is not.

@@ -101,7 +101,7 @@ export function createResampler(
     },
     finish() {
       append(new Float32Array(taps + 1));
-      return produce(Math.round((received * up) / down));
+      return produce(framesAt(received, rateIn, rateOut));
     },
   };
 }
@@ -145,6 +145,10 @@ function greatestCommonDivisor(a: number, b: number): number {
   return b === 0 ? a : greatestCommonDivisor(b, a % b);
 }
 
+/** How many frames something has at another rate, as `resample` and `resampleRound` write it. */
+export const framesAt = (frames: number, rateIn: number, rateOut: number): number =>
+  Math.round((frames * rateOut) / rateIn);
+
 /** Resamples a whole array at once. */
 export function resample(
   input: Float32Array,
@@ -161,14 +165,14 @@ export function resample(
   return out;
 }
 
-/** Context that is taken along around what goes round, input frames at least: more than the filter reaches. */
+/** Context that is taken along around what loops, input frames at least: more than the filter reaches. */
 const AROUND = 2048;
 
 /**
- * Resamples finely what goes round: at its ends the filter reads on round the turn, so that it stays as seamless as it was. The result
+ * Resamples finely what loops: at its ends the filter reads on round the turn, so that it stays as seamless as it was. The result
  * has round(length · rateOut / rateIn) samples.
  */
-export function resampleRound(input: Float32Array, rateIn: number, rateOut: number): Float32Array {
+export function resampleLoop(input: Float32Array, rateIn: number, rateOut: number): Float32Array {
   const divisor = greatestCommonDivisor(rateIn, rateOut);
   const [up, down] = [rateOut / divisor, rateIn / divisor];
   // A whole number of output frames stands before the beginning.
@@ -179,8 +183,5 @@ export function resampleRound(input: Float32Array, rateIn: number, rateOut: numb
     (_, n) => input[(((n - around) % length) + length) % length],
   );
   const first = (around / down) * up;
-  return resample(wrapped, rateIn, rateOut, 'fine').slice(
-    first,
-    first + Math.round((length * rateOut) / rateIn),
-  );
+  return resample(wrapped, rateIn, rateOut, 'fine').slice(first, first + framesAt(length, rateIn, rateOut));
 }

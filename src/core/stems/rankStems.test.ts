@@ -40,3 +40,35 @@ test('the clearest tones give the key: drums have none', () => {
   expect(ranked[0].id).toBe('Chords.wav');
   expect(ranked[3].reasons).toEqual(['not enough lasting tone']);
 });
+
+test('three that agree outweigh the one that is clearest: half a beat beside them it does not give the grid', () => {
+  const at = (name: string, one: number, sureness: number) =>
+    stem(name, {
+      ...{ tempo: tempo(sureness), theOne: one, theOneSureness: sureness },
+      onsets: onsets(one, 60 / 118),
+      meter: { beatsPerBar: 4, beatUnit: 4, sureness: 1 },
+    });
+  const half = 30 / 118;
+  const set = [
+    at('Drums.wav', 0.5 + half, 0.95),
+    at('Bass.wav', 0.5, 0.8),
+    at('Keys.wav', 0.51, 0.75),
+    at('Pad.wav', 0.5 + (4 * 60) / 118, 0.7),
+  ];
+  const ranked = rankForGrid(set);
+  expect(ranked[0].id).toBe('Bass.wav');
+  const beside = ranked.find(({ id }) => id === 'Drums.wav')!;
+  expect(beside.reasons).toContain('no other stem has this grid');
+  // With them it does.
+  expect(rankForGrid([at('Drums.wav', 0.5, 0.95), ...set.slice(1)])[0].id).toBe('Drums.wav');
+});
+
+test('three in C minor outweigh one that is surer of A♭ major', () => {
+  const of = (name: string, tonic: string, mode: 'major' | 'minor', sureness: number) =>
+    stem(name, { key: { tonic, mode, sureness, alternatives: [] } });
+  const ranked = rankForKey([
+    of('Chords.wav', 'Ab', 'major', 0.98),
+    ...['Bass.wav', 'Lead.wav', 'Voice.wav'].map((name) => of(name, 'C', 'minor', 0.9)),
+  ]);
+  expect(ranked[0].id).not.toBe('Chords.wav');
+});

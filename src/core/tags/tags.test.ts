@@ -13,7 +13,7 @@ test('proposals move along their scales with what was measured', () => {
   const at = (onsetsPerSecond: number, centroidHz: number, swing: number | null) =>
     Object.fromEntries(
       proposeTags({
-        character: { onsetsPerSecond, centroidHz, flatness: 0.1, decaySeconds: null },
+        character: { onsetsPerSecond, centroidHz, flatness: 0.1, decaySeconds: null, attackMs: null },
         swing,
       }).map(({ tag: { facet, value } }) => [facet, value]),
     );

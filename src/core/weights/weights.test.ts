@@ -8,8 +8,7 @@ const TONAL_OR_KIND = { tonal: TONAL.names, oneshot: ONESHOT.names };
 const ranker: Ranker = {
   mean: [1, -2],
   scale: [0.5, 4],
-  linear: [3, -1],
-  hidden: [{ into: [0.3, 0.2], bias: -0.4, out: 2 }],
+  layers: [{ linear: [3, -1], hidden: [{ into: [0.3, 0.2], bias: -0.4, out: 2 }] }],
 };
 
 test('a score is the weighing of standardised observations and of the hidden unit', () => {
@@ -22,11 +21,33 @@ test('observations at their mean move nothing but the hidden bias', () => {
   expect(scorerOf(ranker)([1, -2])).toBeCloseTo(2 * Math.tanh(-0.4), 10);
 });
 
+test('a context makes observations count more or less', () => {
+  const leaning: Ranker = {
+    ...ranker,
+    layers: [...ranker.layers, { linear: [0, 1], hidden: [{ into: [0.1, 0], bias: 0.5, out: -1 }] }],
+  };
+  const [a, b] = [(5 - 1) * 0.5, (-1.5 + 2) * 4];
+  const by = (c: number) =>
+    3 * a + (c - 1) * b + (2 - c) * Math.tanh(-0.4 + 0.5 * c + (0.3 + 0.1 * c) * a + 0.2 * b);
+  for (const c of [-1, 0, 0.7]) expect(scorerOf(leaning, [c])([5, -1.5])).toBeCloseTo(by(c), 10);
+  expect(scorerOf(leaning)([5, -1.5])).toBeCloseTo(by(0), 10);
+  // Weights that know of no context are the same in all.
+  expect(scorerOf(ranker, [3])([5, -1.5])).toBeCloseTo(by(0), 10);
+});
+
 test('what is stored has the observations by name, to four digits', () => {
-  expect(toStored({ ...ranker, linear: [3.14159265, -1] }, ['rise', 'fall'], 1.5)).toEqual({
+  const [layer] = ranker.layers;
+  expect(
+    toStored({ ...ranker, layers: [{ ...layer, linear: [3.14159265, -1] }] }, ['rise', 'fall'], 1.5),
+  ).toEqual({
     temperature: 1.5,
-    hidden: [{ bias: -0.4, out: 2 }],
-    observations: { rise: [1, 0.5, 3.142, 0.3], fall: [-2, 4, -1, 0.2] },
+    standard: { rise: [1, 0.5], fall: [-2, 4] },
+    layers: [
+      {
+        hidden: [{ bias: -0.4, out: 2 }],
+        observations: { rise: [3.142, 0.3], fall: [-1, 0.2] },
+      },
+    ],
   });
 });
 
@@ -45,7 +66,11 @@ test('an observation that was never fitted weighs nothing', () => {
 test('other weights can be put in the place of the stored ones, and back', () => {
   const layout = weighing('spans', ['never fitted']);
   const own = stored as unknown as StoredWeights;
-  const spans = toStored({ mean: [1], scale: [2], linear: [3], hidden: [] }, ['never fitted'], 1.5);
+  const spans = toStored(
+    { mean: [1], scale: [2], layers: [{ linear: [3], hidden: [] }] },
+    ['never fitted'],
+    1.5,
+  );
   try {
     weighWith({ ...own, spans });
     expect(layout.score(Float64Array.from([5]))).toBeCloseTo(3 * 2 * (5 - 1), 10);

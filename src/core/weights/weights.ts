@@ -6,22 +6,32 @@ export type Decision = 'spans' | 'bars' | 'levels' | 'keys' | 'tonal' | 'oneshot
 /** The observations of one option, in the order of their names. */
 export type Observed = Float64Array;
 
-/** What fitting gives: observations are brought to zero mean and unit spread, then weighed. */
-export interface Ranker {
-  mean: ArrayLike<number>;
-  /** One over the spread. */
-  scale: ArrayLike<number>;
+/** How observations count. */
+interface Layer {
   linear: ArrayLike<number>;
   /** Units that answer tanh(bias + into · x), weighed by `out`. */
   hidden: { into: ArrayLike<number>; bias: number; out: number }[];
 }
 
-/** A ranker as it is stored: observations by name, [mean, scale, linear, into of each hidden unit …]. */
+/** What fitting gives: observations are brought to zero mean and unit spread, then weighed. */
+export interface Ranker {
+  mean: ArrayLike<number>;
+  /** One over the spread. */
+  scale: ArrayLike<number>;
+  /**
+   * What they count in every recording, and what each number of the context adds to that: a weight is that of the first
+   * layer and so many times that of each further one.
+   */
+  layers: Layer[];
+}
+
+/** A ranker as it is stored: layer by layer, observations by name: [linear, into of each hidden unit …]. */
 export interface StoredRanker {
   /** What scores are divided by before they become beliefs, so that held-out recordings bear the beliefs out. */
   temperature: number;
-  hidden: { bias: number; out: number }[];
-  observations: Record<string, number[]>;
+  /** Mean and one over the spread of each observation. */
+  standard: Record<string, number[]>;
+  layers: { hidden: { bias: number; out: number }[]; observations: Record<string, number[]> }[];
 }
 
 /** What weights were fitted on and how: with the same commit they come out the same again. */
@@ -37,12 +47,16 @@ export interface WeightsMadeBy {
   corpora: { name: string; sha256: string }[];
   /** Why they may not come out the same again. */
   remark?: string;
+  /** The other fit and how much it counts, where scores are the mean of two (`npm run weights:beside`). */
+  beside?: WeightsMadeBy & { share: number };
 }
 
 export type StoredWeights = Record<Decision, StoredRanker> & {
   /** Of the decisions about rhythm, and of those about key and kind; they can be fitted by themselves. */
   madeBy: Record<'rhythm' | 'sound', WeightsMadeBy>;
 };
+
+const NO_CONTEXT: readonly number[] = [];
 
 let inUse = stored as unknown as StoredWeights;
 
@@ -60,8 +74,8 @@ export interface Weighing<Name extends string = string> {
   indexOf(name: Name): number;
   /** Observations by name as a vector; those that are left out are 0. Throws RangeError for an unknown name. */
   vector(named: Partial<Record<Name, number>>): Observed;
-  /** Natural-log odds, up to a constant that all options share. */
-  score(observed: Observed): number;
+  /** Natural-log odds, up to a constant that all options share; `context` is what is known of the whole recording. */
+  score(observed: Observed, context?: readonly number[]): number;
   /**
    * Of a yes-or-no decision: the belief, 0 … 1, in yes, which is weighed against an option of which nothing is
    * observed.
@@ -83,12 +97,15 @@ export function weighing<Name extends string>(decision: Decision, names: readonl
     return i;
   };
   let from: StoredWeights | null = null;
+  let of: readonly number[] = [];
   let scorer: (observed: ArrayLike<number>) => number;
   let nothing = 0;
-  const score = (observed: ArrayLike<number>) => {
-    if (from !== inUse) {
+  const score = (observed: ArrayLike<number>, context: readonly number[] = NO_CONTEXT) => {
+    // All options of a recording share one context.
+    if (from !== inUse || of !== context) {
       from = inUse;
-      scorer = scorerOf(rankerOf(decision, names));
+      of = context;
+      scorer = scorerOf(rankerOf(decision, names), context);
       nothing = scorer(new Float64Array(names.length));
     }
     return scorer(observed);
@@ -112,18 +129,27 @@ export function weighing<Name extends string>(decision: Decision, names: readonl
   };
 }
 
-/** Scores with a ranker; its scaling is worked into the weights once. */
-export function scorerOf(ranker: Ranker): (observed: ArrayLike<number>) => number {
-  const size = ranker.linear.length;
-  const folded = (weights: ArrayLike<number>) =>
-    Float64Array.from({ length: size }, (_, i) => weights[i] * ranker.scale[i]);
-  const shiftOf = (weights: Float64Array) =>
-    weights.reduce((sum, weight, i) => sum + weight * ranker.mean[i], 0);
-  const linear = folded(ranker.linear);
+/** Scores with a ranker in a context; its scaling is worked into the weights once. */
+export function scorerOf(
+  { mean, scale, layers }: Ranker,
+  context: readonly number[] = NO_CONTEXT,
+): (observed: ArrayLike<number>) => number {
+  const size = mean.length;
+  const used = layers.slice(0, 1 + context.length);
+  const leaning = (of: (layer: Layer) => number) =>
+    used.reduce((sum, layer, c) => sum + (c ? context[c - 1] : 1) * of(layer), 0);
+  const folded = (of: (layer: Layer) => ArrayLike<number>) =>
+    Float64Array.from({ length: size }, (_, i) => leaning((layer) => of(layer)[i]) * scale[i]);
+  const shiftOf = (weights: Float64Array) => weights.reduce((sum, weight, i) => sum + weight * mean[i], 0);
+  const linear = folded((layer) => layer.linear);
   const shift = shiftOf(linear);
-  const hidden = ranker.hidden.map(({ into, bias, out }) => {
-    const weights = folded(into);
-    return { weights, bias: bias - shiftOf(weights), out };
+  const hidden = layers[0].hidden.map((_, h) => {
+    const weights = folded((layer) => layer.hidden[h].into);
+    return {
+      weights,
+      bias: leaning((layer) => layer.hidden[h].bias) - shiftOf(weights),
+      out: leaning((layer) => layer.hidden[h].out),
+    };
   });
   return (observed) => {
     let score = -shift;
@@ -139,31 +165,35 @@ export function scorerOf(ranker: Ranker): (observed: ArrayLike<number>) => numbe
 
 /** The ranker of a decision that is in use. */
 export function rankerOf(decision: Decision, names: readonly string[]): Ranker {
-  const { hidden, observations } = inUse[decision];
-  const column = (c: number, missing: number) => names.map((name) => observations[name]?.[c] ?? missing);
+  const { standard, layers } = inUse[decision];
   return {
-    mean: column(0, 0),
-    scale: column(1, 1),
-    linear: column(2, 0),
-    hidden: hidden.map(({ bias, out }, h) => ({ into: column(3 + h, 0), bias, out })),
+    mean: names.map((name) => standard[name]?.[0] ?? 0),
+    scale: names.map((name) => standard[name]?.[1] ?? 1),
+    layers: layers.map(({ hidden, observations }) => {
+      const column = (c: number) => names.map((name) => observations[name]?.[c] ?? 0);
+      return {
+        linear: column(0),
+        hidden: hidden.map(({ bias, out }, h) => ({ into: column(1 + h), bias, out })),
+      };
+    }),
   };
 }
 
 /** A ranker in the form in which it is stored, to four digits. */
 export function toStored(
-  { mean, scale, linear, hidden }: Ranker,
+  { mean, scale, layers }: Ranker,
   names: readonly string[],
   temperature = 1,
 ): StoredRanker {
   const short = (value: number) => Number(value.toPrecision(4));
+  const byName = (of: (i: number) => number[]) =>
+    Object.fromEntries(names.map((name, i) => [name, of(i).map(short)]));
   return {
     temperature: short(temperature),
-    hidden: hidden.map(({ bias, out }) => ({ bias: short(bias), out: short(out) })),
-    observations: Object.fromEntries(
-      names.map((name, i) => [
-        name,
-        [mean[i], scale[i], linear[i], ...hidden.map(({ into }) => into[i])].map(short),
-      ]),
-    ),
+    standard: byName((i) => [mean[i], scale[i]]),
+    layers: layers.map(({ linear, hidden }) => ({
+      hidden: hidden.map(({ bias, out }) => ({ bias: short(bias), out: short(out) })),
+      observations: byName((i) => [linear[i], ...hidden.map(({ into }) => into[i])]),
+    })),
   };
 }

@@ -1,4 +1,4 @@
-import type { Plan } from '@/core/fit/plan';
+import type { Plan } from '@/core/timeStretch/plan';
 import { bentBy } from '@/core/recipes/bentBy';
 import { feelOf, movedHits } from '@/core/recipes/hitMoves';
 import { RecipeError } from '@/core/recipes/recipeError';
@@ -34,7 +34,7 @@ function withFeel(plan: Plan, grid: Grid, feel: Feel, feelShare: number, remarks
     return { ...plan, map: bentBy(moved, plan.map, plan.to - plan.from, plan.seconds) };
   } catch (error) {
     if (!(error instanceof RecipeError)) throw error;
-    remarks.push(`the feel is not laid on it: ${error.message}`);
+    remarks.push(`groove not applied: ${error.message}`);
     return plan;
   }
 }

@@ -1,7 +1,7 @@
 import type { Key } from '@/core/harmony/keyNames';
 import { mod } from '@/core/math/mod';
 import { noteName } from '@/core/harmony/scale';
-import { strainOf } from '@/core/fit/strain';
+import { strainOf } from '@/core/timeStretch/strain';
 import { beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { heardIn, type LaneScore } from './parts';
 import type { Score } from './score';

@@ -1,7 +1,7 @@
-import { planAlong, type Plan, type Settled } from '@/core/fit/plan';
-import { keyWays, proposalFor, tempoWays, type Fittable } from '@/core/fit/proposal';
-import { strainOf, strainWord } from '@/core/fit/strain';
-import { gridToGrid, steadyMap, timeMap, toResult, type TimeMap } from '@/core/fit/timeMap';
+import { planAlong, type Plan, type Settled } from '@/core/timeStretch/plan';
+import { keyWays, proposalFor, tempoWays, wholeLevels, type Fittable } from '@/core/timeStretch/proposal';
+import { strainOf, strainWord } from '@/core/timeStretch/strain';
+import { gridToGrid, steadyMap, timeMap, toResult, type TimeMap } from '@/core/timeStretch/timeMap';
 import { loopBounds } from '@/core/rhythm/loop';
 import { barsUntil, beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Blend, Lane } from '@/contract/blend';
@@ -20,7 +20,7 @@ const A_FRAME = 2.5e-5;
 interface Stretch {
   from: number;
   to: number;
-  goesRound: boolean;
+  loops: boolean;
   /** The moment that stands at the lane's place, seconds of the sample. */
   anchor: number;
   /** The same in beats of its grid; null without one. */
@@ -39,7 +39,7 @@ function stretchOf({ used, times }: Lane, { settled }: LaneFacts): Stretch | nul
     if (to - from < 0.03) return null;
     // What lacks at the file's end is silence, so that the next time comes when it is due.
     const beats = used.bars * size;
-    return { from, to, goesRound: times !== 1, anchor: beatTime(grid, first), anchorBeat: first, beats };
+    return { from, to, loops: times !== 1, anchor: beatTime(grid, first), anchorBeat: first, beats };
   }
   const bounds = grid && kind === 'loop' ? loopBounds(grid, loop, durationSeconds) : null;
   if (grid && bounds) {
@@ -48,11 +48,11 @@ function stretchOf({ used, times }: Lane, { settled }: LaneFacts): Stretch | nul
     const anchorBeat = (bar - 1) * size;
     // It is so many bars, however exactly its file ends; where it turns beside the bar line the line keeps its place.
     return {
-      ...{ from: bounds.start, to: bounds.end, goesRound: true },
+      ...{ from: bounds.start, to: bounds.end, loops: true },
       ...{ anchor: beatTime(grid, anchorBeat), anchorBeat, beats: bars * size },
     };
   }
-  const all = { from: 0, to: durationSeconds, goesRound: false };
+  const all = { from: 0, to: durationSeconds, loops: false };
   if (!grid || kind === 'oneshot') return { ...all, anchor: 0, anchorBeat: null, beats: null };
   return {
     ...{ ...all, anchor: grid.one, anchorBeat: 0 },
@@ -66,34 +66,41 @@ const LONG_SECONDS = 20 * 60;
 const BYTES_A_SECOND = 2 * 4 * 44_100;
 
 const longWords = (seconds: number) =>
-  `${Math.round(seconds / 60)} minutes long: to be heard here all of it is decoded, into some ${((seconds * BYTES_A_SECOND) / 1e9).toFixed(1)} GB of memory`;
+  `${Math.round(seconds / 60)} minutes long: playing it here needs about ${((seconds * BYTES_A_SECOND) / 1e9).toFixed(1)} GB of memory`;
 
 /** A lane on the ruler, before it is known how long the blend is. */
-export interface Laid extends Pick<
+export interface Arranged extends Pick<
   LaneScore,
-  'lane' | 'bend' | 'every' | 'durationSeconds' | 'remarks' | 'fault'
+  'lane' | 'bend' | 'every' | 'durationSeconds' | 'attackMs' | 'remarks' | 'fault'
 > {
   /** Beat at which it ends when it is heard so often. */
   end: (times: number) => number;
-  /** Its parts within a blend of so many seconds. */
-  put: (seconds: number) => Part[];
+  /** Its parts within a blend of so many seconds. `isEndSet`: nothing is heard after that, not even what is heard once. */
+  put: (seconds: number, isEndSet: boolean) => Part[];
 }
 
 /**
  * Lays a lane on the ruler. `facts`: null where its sample is not known; `tuning`: that of the lead, cents.
  */
-export function lay(lane: Lane, blend: Blend, grid: Grid, facts: LaneFacts | null, tuning: number): Laid {
-  const silent = (fault: string): Laid => ({
+export function arrange(
+  lane: Lane,
+  blend: Blend,
+  grid: Grid,
+  facts: LaneFacts | null,
+  tuning: number,
+): Arranged {
+  const silent = (fault: string): Arranged => ({
     ...{ lane, bend: AS_IT_IS, every: null, remarks: [], fault },
     durationSeconds: facts?.settled.durationSeconds ?? null,
+    attackMs: facts?.settled.attackMs ?? 0,
     end: () => 0,
     put: () => [],
   });
-  if (!facts) return silent('It is not measured yet, or not in the library any more.');
+  if (!facts) return silent('It is not measured yet, or no longer in the library.');
   const { settled, fittable } = facts;
   const stretch = stretchOf(lane, facts);
-  if (!stretch) return silent(`Bars ${lane.used?.from} and on lie outside of it.`);
-  const { from, to, goesRound, anchor, anchorBeat, beats } = stretch;
+  if (!stretch) return silent(`Bars ${lane.used?.from} and later are outside the sample.`);
+  const { from, to, loops, anchor, anchorBeat, beats } = stretch;
   const size = feltBeatsPerBar(grid.meter);
   const remarks: string[] = [];
   if (settled.durationSeconds > LONG_SECONDS) remarks.push(longWords(settled.durationSeconds));
@@ -104,16 +111,11 @@ export function lay(lane: Lane, blend: Blend, grid: Grid, facts: LaneFacts | nul
     if (lane.fit.to === 'bars') level = byBeats ? (lane.fit.bars * size) / beats : null;
     else if (!byBeats)
       remarks.push(
-        settled.kind === 'oneshot'
-          ? 'a one-shot is not stretched'
-          : 'it has no tempo; it sounds as fast as it was recorded',
+        settled.kind === 'oneshot' ? 'one-shots are not stretched' : 'no tempo; plays at its original speed',
       );
-    else
-      level =
-        lane.fit.level ??
-        bestLevel(settled.grid!.tempoBpm, grid.tempoBpm, settled.kind === 'loop' ? beats : null);
+    else level = lane.fit.level ?? bestLevel(settled.grid!.tempoBpm, grid.tempoBpm);
     if (lane.fit.to === 'tempo' && byBeats && level === null)
-      remarks.push('its tempo is more than four times away');
+      remarks.push('its tempo differs by more than a factor of four');
   }
   const exactSeconds =
     lane.fit.to === 'bars' && lane.held === 'bars' && !byBeats
@@ -130,7 +132,7 @@ export function lay(lane: Lane, blend: Blend, grid: Grid, facts: LaneFacts | nul
   }
   if (!(ratio <= MOST_BENT * 1.001 && ratio >= 0.999 / MOST_BENT))
     return silent(
-      `It would have to be ${ratio > 1 ? `${ratio.toFixed(1)} times as long` : `${(1 / ratio).toFixed(1)} times as short`}; four times is the most.`,
+      `It would need to be ${ratio > 1 ? `${ratio.toFixed(1)} times as long` : `${(1 / ratio).toFixed(1)} times as short`}; the limit is a factor of four.`,
     );
   if (lane.isTape && level === null && exactSeconds === null && pitch.semitones !== 0)
     ratio = 2 ** (-pitch.semitones / 12);
@@ -156,7 +158,7 @@ export function lay(lane: Lane, blend: Blend, grid: Grid, facts: LaneFacts | nul
   const at = (beat: number): { plan: Plan; start: number } => {
     const map =
       level !== null ? gridToGrid(settled.grid!, grid, level, beat - anchorBeat! * level) : straight;
-    const plan = planAlong(settled, { from, to, goesRound }, { ...bending, map });
+    const plan = planAlong(settled, { from, to, loops }, { ...bending, map });
     const start =
       level !== null ? toResult(map, from) : begin(beat) - (toResult(map, anchor) - toResult(map, from));
     return { plan, start: start + nudge };
@@ -165,7 +167,7 @@ export function lay(lane: Lane, blend: Blend, grid: Grid, facts: LaneFacts | nul
   const isSteady = grid.movingBeats === null || level === null;
   const every =
     long ??
-    (lane.held === 'time' || goesRound
+    (lane.held === 'time' || loops
       ? null
       : // What has no beats of its own comes again on a bar.
         Math.ceil(beatPosition(grid, first.plan.seconds) / size - 1e-6) * size);
@@ -174,22 +176,23 @@ export function lay(lane: Lane, blend: Blend, grid: Grid, facts: LaneFacts | nul
   const end = (times: number) => {
     if (every === null) return beatPosition(grid, first.start + times * turnSeconds);
     // What rings on after the last beat is not cut.
-    if (goesRound) return lane.at + times * every;
+    if (loops) return lane.at + times * every;
     return Math.max(lane.at, lane.at + (times - 1) * every + (endOfOne(first.start) - lane.at));
   };
   /** From one time to the next, seconds, where that is always the same. */
   const turn =
     every !== null && isSteady ? beatTime(grid, lane.at + every) - beatTime(grid, lane.at) : turnSeconds;
-  /** It is to a frame as long as the ruler wants it, and can go round by itself. */
-  const turnsItself = goesRound && isSteady && Math.abs(turn - turnSeconds) < A_FRAME;
-  const put = (total: number): Part[] => {
+  /** It is to a frame as long as the ruler wants it, and can loop by itself. */
+  const turnsItself = loops && isSteady && Math.abs(turn - turnSeconds) < A_FRAME;
+  const put = (total: number, isEndSet: boolean): Part[] => {
     const isOver = (start: number) => start >= total - EPSILON;
     if (turnsItself) {
-      const wanted = lane.times === null ? Infinity : first.start + lane.times * turn;
+      const asked = lane.times === null ? Infinity : first.start + lane.times * turn;
+      const wanted = isEndSet ? Math.min(asked, total) : asked;
       const until = Math.min(wanted, Math.max(total, first.start));
       if (isOver(first.start)) return [];
-      const isCut = until < wanted - EPSILON && !isNear((until - first.start) / turn);
-      return [{ ...first, until, turn, isRound: true, isCut }];
+      const isCut = until < asked - EPSILON && !isNear((until - first.start) / turn);
+      return [{ ...first, until, turn, isLooping: true, isCut }];
     }
     const parts: Part[] = [];
     const most = Math.min(lane.times ?? MOST_PARTS, MOST_PARTS);
@@ -199,19 +202,20 @@ export function lay(lane: Lane, blend: Blend, grid: Grid, facts: LaneFacts | nul
         every === null || isSteady
           ? { ...first, start: first.start + time * turn }
           : at(lane.at + time * every);
-      if (isOver(one.start) && time > 0) break;
+      if (isOver(one.start) && (time > 0 || isEndSet)) break;
       const ends = one.start + one.plan.seconds;
-      const next = goesRound && isSteady ? Math.min(ends, one.start + turn) : ends;
+      const next = loops && isSteady ? Math.min(ends, one.start + turn) : ends;
       const isOpen = lane.times === null && next > total + EPSILON;
-      const until = isOpen ? total : next;
+      const until = isOpen || (isEndSet && next > total) ? total : next;
       parts.push({
-        ...{ ...one, until, turn, isRound: false },
+        ...{ ...one, until, turn, isLooping: false },
         isCut: until < ends - EPSILON || isCutShort(stretch, settled),
       });
     }
     return parts;
   };
-  return { lane, bend, every, remarks, fault: null, durationSeconds: settled.durationSeconds, end, put };
+  const { durationSeconds, attackMs = 0 } = settled;
+  return { lane, bend, every, remarks, fault: null, durationSeconds, attackMs, end, put };
 }
 
 const AS_IT_IS: Bend = {
@@ -222,12 +226,12 @@ const AS_IT_IS: Bend = {
 const isNear = (value: number) => Math.abs(value - Math.round(value)) < 1e-6;
 
 /** Whether the file goes on behind the stretch. */
-const isCutShort = ({ to, goesRound }: Stretch, { durationSeconds }: Settled) =>
-  !goesRound && to < durationSeconds - 0.001;
+const isCutShort = ({ to, loops }: Stretch, { durationSeconds }: Settled) =>
+  !loops && to < durationSeconds - 0.001;
 
 /** The level that strains least. */
-function bestLevel(from: number, to: number, beats: number | null): number | null {
-  return tempoWays(from, to, beats)[0]?.level ?? null;
+function bestLevel(from: number, to: number): number | null {
+  return tempoWays(from, to)[0]?.level ?? null;
 }
 
 function pitchOf(lane: Lane, { key, lead }: Blend, fittable: Fittable, tuning: number, remarks: string[]) {
@@ -268,7 +272,7 @@ function cleanerOf({
   const isByTempo =
     lane.held === 'bars' && lane.fit.to === 'tempo' && settled.grid !== null && settled.kind !== 'oneshot';
   const ways = isByTempo
-    ? tempoWays(settled.grid!.tempoBpm, grid.tempoBpm, settled.kind === 'loop' ? beats : null)
+    ? tempoWays(settled.grid!.tempoBpm, grid.tempoBpm, wholeLevels(settled.kind === 'loop' ? beats : null))
     : [{ level: null, ratio: 1 }];
   const moves =
     blend.key && fittable.key && !fittable.isUnpitched

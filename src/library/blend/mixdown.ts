@@ -1,29 +1,14 @@
-import { fittingOf, laterBy } from '@/core/fit/plan';
-import { fitting } from '@/core/fit/voice';
+import { timeStretchOf, laterBy } from '@/core/timeStretch/plan';
+import { timeStretch } from '@/core/timeStretch/voice';
 import type { ClickMix } from '@/core/playing/click';
 import { clickSound } from '@/core/playing/clickSound';
 import { drumSamples } from '@/core/playing/drumPattern';
 import { obey } from '@/core/playing/commands';
 import { FADE_FRAMES, Mixer } from '@/core/playing/mixer';
 import { PlainReader, type Hearing } from '@/core/playing/voice';
-import { beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
-import { toldOf } from './hearing';
+import type { Grid } from '@/core/rhythm/grid';
+import { messageOf } from './hearing';
 import type { Part } from './parts';
-import type { Score } from './score';
-
-/** What of a blend is rendered: from here … to, seconds from bar 1: whole bars, as many before bar 1 as a pickup takes. */
-export function extentOf({ grid, seconds, begins, lanes }: Score): {
-  from: number;
-  to: number;
-  barsBefore: number;
-} {
-  const size = feltBeatsPerBar(grid.meter);
-  let barsBefore = 0;
-  while (beatTime(grid, -barsBefore * size) > begins + 1e-6) barsBefore++;
-  // What rings on over the last bar line is not cut off.
-  const ends = lanes.flatMap(({ parts }) => parts.map(({ until }) => until));
-  return { from: beatTime(grid, -barsBefore * size), to: Math.max(seconds, ...ends), barsBefore };
-}
 
 const BLOCK = 4096;
 
@@ -42,12 +27,12 @@ export function* partsFitted(
     const name = JSON.stringify(part.plan);
     let channels = byPlan.get(name);
     if (!channels) {
-      const wanted = fittingOf(part.plan, rate, source[0].length);
+      const wanted = timeStretchOf(part.plan, rate, source[0].length);
       const { first, size } = wanted;
       const read = source.map((channel) => channel.subarray(first, first + size));
-      channels = read.map(() => new Float32Array(wanted.fitting.length));
+      channels = read.map(() => new Float32Array(wanted.timeStretch.length));
       let made = 0;
-      for (const progress of fitting(read, wanted.fitting, channels)) {
+      for (const progress of timeStretch(read, wanted.timeStretch, channels)) {
         yield progress.made - made;
         made = progress.made;
       }
@@ -72,7 +57,7 @@ export function mixed(
 ): [Float32Array, Float32Array] {
   return rendered(span, (mixer, origin) =>
     parts.forEach(({ part, channels, hearing }, i) =>
-      obey(mixer, toldOf(part, String(i), channels, { rate: span.rate, origin, hearing })),
+      obey(mixer, messageOf(part, String(i), channels, { rate: span.rate, origin, hearing })),
     ),
   );
 }

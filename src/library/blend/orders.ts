@@ -6,14 +6,14 @@ export function ordered(before: Blend, order: BlendOrder): Blend {
   const lanes = before.lanes;
   const there = (laneId: string) => {
     const found = lanes.find((one) => one.laneId === laneId);
-    if (!found) throw new OrderRefusal('This lane was taken out in the meantime; nothing was changed.');
+    if (!found) throw new OrderRefusal('This lane has been removed meanwhile; nothing was changed.');
     return found;
   };
   switch (order.do) {
     case 'put': {
       if (lanes.length >= MOST_LANES)
         throw new OrderRefusal(
-          `“${order.lane.name}” was not put in: ${MOST_LANES} lanes are the most that play together.`,
+          `“${order.lane.name}” was not added: a blend holds ${MOST_LANES} lanes at most.`,
         );
       if (lanes.some(({ laneId }) => laneId === order.lane.laneId)) return before;
       return {
@@ -52,7 +52,7 @@ export function ordered(before: Blend, order: BlendOrder): Blend {
       const next = blend.parse({ ...before, ...order.patch });
       const changes = [...new Map(next.changes.map((one) => [one.bar, one])).values()];
       if (next.round && next.round.to < next.round.from)
-        throw new OrderRefusal('A round ends after it begins.');
+        throw new OrderRefusal('A loop must end after it begins.');
       return { ...next, changes: changes.sort((a, b) => a.bar - b.bar) };
     }
   }

@@ -1,8 +1,8 @@
 import { factsOf, fittableRow } from '../samples/aims';
-import { laterBy, type Plan, type Settled } from '@/core/fit/plan';
-import type { Fittable, KeyWay, Level } from '@/core/fit/proposal';
-import type { StrainWord } from '@/core/fit/strain';
-import { toResult, toSource } from '@/core/fit/timeMap';
+import { laterBy, type Plan, type Settled } from '@/core/timeStretch/plan';
+import type { Fittable, KeyWay, Level } from '@/core/timeStretch/proposal';
+import type { StrainWord } from '@/core/timeStretch/strain';
+import { toResult, toSource } from '@/core/timeStretch/timeMap';
 import type { SampleEntry } from '@/contract/entry';
 import type { Grid } from '@/core/rhythm/grid';
 import type { Lane } from '@/contract/blend';
@@ -19,14 +19,14 @@ export function laneFactsOf(entry: SampleEntry): LaneFacts | null {
   return settled && { settled, fittable: fittableRow(entry.summary) };
 }
 
-/** One time that a lane's sample sounds, or many that go round. Seconds from bar 1 of the blend. */
+/** One time that a lane's sample sounds, or many that loop. Seconds from bar 1 of the blend. */
 export interface Part {
   plan: Plan;
   start: number;
   until: number;
-  /** It goes round from `start` on … */
-  isRound: boolean;
-  /** … beginning anew after so many seconds, which is what the ruler says and to a frame as long as what is heard. */
+  /** It loops from `start` on … */
+  isLooping: boolean;
+  /** … beginning again after so many seconds, which is what the ruler says and to a frame as long as what is heard. */
   turn: number;
   /** It is cut off at `until`, not at its own end. */
   isCut: boolean;
@@ -57,6 +57,8 @@ export interface LaneScore {
   every: number | null;
   /** Of its sample; null where that is not known. */
   durationSeconds: number | null;
+  /** How long its hits usually take to come up, ms. */
+  attackMs: number;
   /** Why something is left as it is. */
   remarks: string[];
   /** Why it is silent; null where it sounds. */
@@ -66,10 +68,10 @@ export interface LaneScore {
 /** Where the hits of a lane stand in the blend, seconds, rising; each part's own, as often as it is heard. */
 export function hitsOf({ parts }: LaneScore, from = -Infinity, to = Infinity): number[] {
   const found: number[] = [];
-  for (const { plan, start, until, isRound, turn } of parts) {
+  for (const { plan, start, until, isLooping, turn } of parts) {
     const own = plan.hits.map((hit) => toResult(plan.map, hit));
-    const rounds = isRound ? Math.ceil((until - start) / turn - 1e-9) : 1;
-    for (let round = 0; round < rounds; round++)
+    const looping = isLooping ? Math.ceil((until - start) / turn - 1e-9) : 1;
+    for (let round = 0; round < looping; round++)
       for (const hit of own) {
         const time = start + round * turn + hit;
         if (time < until && time >= from && time < to) found.push(time);
@@ -82,8 +84,8 @@ export function hitsOf({ parts }: LaneScore, from = -Infinity, to = Infinity): n
 export function heardIn({ parts }: LaneScore, time: number): number | null {
   const part = parts.find(({ start, until }) => time >= start && time < until);
   if (!part) return null;
-  const { plan, start, isRound, turn } = part;
-  const within = isRound ? (time - start) % turn : time - start;
+  const { plan, start, isLooping, turn } = part;
+  const within = isLooping ? (time - start) % turn : time - start;
   return plan.from + toSource(plan.map, within);
 }
 

@@ -1,10 +1,11 @@
 import { OrderRefusal } from '../orderRefusal';
-import { fittingOf } from '@/core/fit/plan';
+import { timeStretchOf } from '@/core/timeStretch/plan';
 import { beatTime } from '@/core/rhythm/grid';
 import { readMidi } from '@/core/formats/midi';
 import { emptyBlend, newLane, type Blend, type LaneInput } from '@/contract/blend';
 import { hearingOf } from './hearing';
-import { extentOf, mixed, partsFitted } from './mixdown';
+import { extentOf } from './extent';
+import { mixed, partsFitted } from './mixdown';
 import { ordered } from './orders';
 import { heardIn, hitsOf, type LaneFacts } from './parts';
 import { scoreOf } from './score';
@@ -26,6 +27,7 @@ interface Sample {
   seconds?: number;
   hits?: number[];
   tuningCents?: number;
+  attackMs?: number;
 }
 
 /** Facts of a sample that is struck on every beat. */
@@ -51,7 +53,7 @@ function facts({
         )
       : [0]);
   return {
-    settled: { kind, durationSeconds, grid, loop: null, hits, isVoice: false },
+    settled: { kind, durationSeconds, grid, loop: null, hits, isVoice: false, attackMs: more.attackMs ?? 0 },
     fittable: {
       ...{ kind, tempoBpm: grid ? bpm : null, bars: kind === 'oneshot' ? null : bars, beatsPerBar, key },
       ...{ tuningCents: more.tuningCents ?? 0, isUnpitched: false },
@@ -95,7 +97,7 @@ describe('lanes on one ruler', () => {
     expect(score.seconds).toBeCloseTo((12 * 4 * 60) / 96);
   });
 
-  test('what goes round ends with the others, and is heard once at least', () => {
+  test('what loops ends with the others, and is heard once at least', () => {
     const struck = facts({ bpm: 0, kind: 'oneshot', seconds: 1 });
     const lengths = (times: number) =>
       scoreOf(
@@ -104,6 +106,28 @@ describe('lanes on one ruler', () => {
       ).bars;
     expect(lengths(1)).toBe(4);
     expect(lengths(10)).toBe(10);
+  });
+
+  test('its end can be set by hand: everything is cut there, also what is heard once, or it goes on until there', () => {
+    const lengths = (endBars: number | null) => {
+      const score = scoreOf(
+        blendOf([lane(1), lane(2, { times: 1 })], { endBars }),
+        known(facts({ bpm: 96, bars: 3 }), facts({ bpm: 90, bars: 8, kind: 'song', seconds: 30 })),
+      );
+      const ends = score.lanes.flatMap(({ parts }) => parts.map(({ until }) => until));
+      return { ...score, last: Math.max(...ends) };
+    };
+    const own = lengths(null);
+    expect(own).toMatchObject({ bars: 12, ownBars: 12 });
+    const short = lengths(2);
+    expect(short).toMatchObject({ bars: 2, ownBars: 12 });
+    expect(short.seconds).toBeCloseTo((2 * 4 * 60) / 96, 9);
+    expect(short.last).toBeCloseTo(short.seconds, 9);
+    expect(extentOf(short).to).toBeCloseTo(short.seconds, 9);
+    const long = lengths(24);
+    // The loop goes on, what is heard once ends where it ends.
+    expect(Math.max(...long.lanes[0].parts.map(({ until }) => until))).toBeCloseTo((24 * 4 * 60) / 96, 9);
+    expect(hitsOf(long.lanes[0])).toHaveLength(96);
   });
 
   test('a waltz beside bars of four meets them after both', () => {
@@ -131,20 +155,20 @@ describe('lanes on one ruler', () => {
     expect(score.lanes[0].parts[0].start).toBeCloseTo(8 * level!, 6);
   });
 
-  test('used bars are cut out and go round; what lies outside is said', () => {
+  test('used bars are cut out and loop; what lies outside is said', () => {
     const song = facts({ bpm: 96, kind: 'song', bars: 16 });
     const used = lane(1, { used: { from: 5, bars: 2 }, times: 3, at: 4 });
     const score = scoreOf(blendOf([used]), known(song));
     expect(score.lanes[0]).toMatchObject({ every: 8, fault: null });
     expect(score.bars).toBe(7);
-    expect(score.lanes[0].parts[0]).toMatchObject({ isRound: true });
+    expect(score.lanes[0].parts[0]).toMatchObject({ isLooping: true });
     expect(score.lanes[0].parts[0].plan.from).toBeCloseTo((16 * 60) / 96);
     expect(hitsOf(score.lanes[0])).toHaveLength(24);
     const outside = scoreOf(blendOf([lane(1, { used: { from: 40, bars: 2 } })]), known(song));
     expect(outside.lanes[0].fault).toContain('outside');
   });
 
-  test('fitted to so many bars it is exactly as long, with a tempo and without', () => {
+  test('matched to so many bars it is exactly as long, with a tempo and without', () => {
     const fit = { to: 'bars', bars: 2 } as const;
     const score = scoreOf(
       blendOf([lane(1, { fit, times: 1 }), lane(2, { fit, times: 1 })]),
@@ -153,7 +177,7 @@ describe('lanes on one ruler', () => {
     for (const { parts } of score.lanes) expect(parts[0].plan.seconds).toBeCloseTo(5, 9);
   });
 
-  test('held in time it keeps its seconds when the tempo changes, held in bars it follows', () => {
+  test('position in time it keeps its seconds when the tempo changes, position in bars it follows', () => {
     const spoken = facts({ bpm: 0, kind: 'oneshot', seconds: 3 });
     const lanes = [
       lane(1),
@@ -169,7 +193,7 @@ describe('lanes on one ruler', () => {
     expect(fast[2].parts[0].start).toBeCloseTo(2);
   });
 
-  test('held in time until the others end, it is heard once at least, wherever it begins', () => {
+  test('position in time until the others end, it is heard once at least, wherever it begins', () => {
     const spoken = facts({ bpm: 0, kind: 'oneshot', seconds: 3 });
     const late = lane(2, { held: 'time', atSeconds: 10, times: null });
     const score = scoreOf(blendOf([lane(1), late], { tempoBpm: 120 }), known(facts({ bpm: 96 }), spoken));
@@ -197,7 +221,7 @@ describe('lanes on one ruler', () => {
       scoreOf(blendOf([lane(1, { times: 1 })]), known(facts({ bpm: 0, kind: 'oneshot', seconds }))).lanes[0]
         .remarks;
     expect(remarksOf(3600)).toContainEqual(
-      expect.stringMatching(/^60 minutes long: .* some 1\.3 GB of memory$/),
+      expect.stringMatching(/^60 minutes long: .* needs about 1\.3 GB of memory$/),
     );
     expect(remarksOf(240).join()).not.toContain('memory');
   });
@@ -273,12 +297,12 @@ describe('lanes on one ruler', () => {
       expect(plan).toBe(parts[0].plan);
     });
     hitsOf(score.lanes[0]).forEach((hit, beat) => expect(hit).toBeCloseTo(beat * 0.6, 9));
-    // One that is whole goes round by itself.
+    // One that is whole loops by itself.
     const whole = scoreOf(
       blendOf([lane(1, { times: 8 })], { tempoBpm: 100 }),
       known(facts({ bpm: 96, bars: 2 })),
     );
-    expect(whole.lanes[0].parts).toMatchObject([{ isRound: true, start: 0, turn: expect.closeTo(4.8, 9) }]);
+    expect(whole.lanes[0].parts).toMatchObject([{ isLooping: true, start: 0, turn: expect.closeTo(4.8, 9) }]);
   });
 
   test('what cannot be is silent and says why', () => {
@@ -312,6 +336,17 @@ describe('agreement in time', () => {
     const fold = foldOf(score.lanes[1], score);
     expect(fold[4].bar).toBe(1);
     expect(fold[4].share).toBeCloseTo(0.025 / (240 / 96), 4);
+  });
+
+  test('what comes up slowly is neither late nor flams by as much as that', () => {
+    const of = (attackMs: number) => {
+      const samples = known(facts({ bpm: 96 }), facts({ bpm: 96, lateMs: 25, attackMs }));
+      const score = scoreOf(blendOf([lane(1), lane(2)]), samples);
+      return { flams: flamsOf(score).length > 0, isBeside: timingOf(score)[1].isBeside };
+    };
+    expect(of(0)).toEqual({ flams: true, isBeside: true });
+    expect(of(15)).toEqual({ flams: true, isBeside: false });
+    expect(of(20)).toEqual({ flams: false, isBeside: false });
   });
 
   test('a nudge sets it upright', () => {
@@ -349,7 +384,7 @@ describe('orders', () => {
   test('a thirteenth lane, one that is gone and a round that ends before it begins are refused in words', () => {
     const full = blendOf(Array.from({ length: 12 }, (_, i) => lane(i + 1)));
     expect(() => ordered(full, { do: 'put', lane: lane(13), leads: false, takes: null })).toThrow(
-      '12 lanes are the most',
+      'a blend holds 12 lanes at most',
     );
     expect(() => ordered(base, { do: 'lanes', patches: [{ laneId: 'gone', patch: {} }] })).toThrow(
       OrderRefusal,
@@ -358,7 +393,7 @@ describe('orders', () => {
   });
 });
 
-describe('what comes out', () => {
+describe('what is exported', () => {
   const RATE = 8000;
   const clicks = (bpm: number, beats: number) => {
     const out = new Float32Array(Math.round((beats * 60 * RATE) / bpm));
@@ -388,7 +423,7 @@ describe('what comes out', () => {
     expect(loud(right)).toEqual(beats);
     expect(left[beats[5]]).toBeCloseTo(0.5, 4);
     expect(right[beats[5]]).toBeCloseTo(0.25, 4);
-    expect(left).toHaveLength(fittingOf(score.lanes[1].parts[0].plan, RATE).fitting.length);
+    expect(left).toHaveLength(timeStretchOf(score.lanes[1].parts[0].plan, RATE).timeStretch.length);
   });
 
   test('a solo silences the others, and a lane that ends early is silent after it', () => {
@@ -402,7 +437,7 @@ describe('what comes out', () => {
     expect([...left].filter((value) => Math.abs(value) > 0.1)).toHaveLength(4);
   });
 
-  test('the tempo map tells tempo, meter, key and where lanes begin', () => {
+  test('the tempo map tells tempo, time signature, key and where lanes begin', () => {
     const blend = blendOf([lane(1), lane(2, { at: 8 })], {
       key: { tonic: 2, mode: 'minor' },
       changes: [{ bar: 3, tempoBpm: 120 }],

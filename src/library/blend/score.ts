@@ -1,7 +1,7 @@
 import { beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { LONGEST_BLEND, MOST_BARS, type Blend } from '@/contract/blend';
 import { felt } from './feel';
-import { lay } from './lay';
+import { arrange } from './lay';
 import type { LaneFacts, LaneScore } from './parts';
 import { gridOf } from './ruler';
 
@@ -9,12 +9,14 @@ import { gridOf } from './ruler';
 export interface Score {
   /** Beats and bars; beat 0 stands at 0. */
   grid: Grid;
-  /** How long it is: whole bars. */
+  /** How long it is, and is written: whole bars. */
   bars: number;
+  /** How long it would be by its lanes alone. */
+  ownBars: number;
   seconds: number;
   /** Where the first pickup begins, seconds; 0 or less. */
   begins: number;
-  /** After so many bars all that go round meet again; null where they do not within the most bars. */
+  /** After so many bars all that loop meet again; null where they do not within the most bars. */
   meetBars: number | null;
   lanes: LaneScore[];
 }
@@ -29,34 +31,38 @@ export function scoreOf(blend: Blend, facts: ReadonlyMap<string, LaneFacts | nul
   const size = feltBeatsPerBar(grid.meter);
   const lead = blend.lanes.find(({ laneId }) => laneId === blend.lead);
   const tuning = (lead && facts.get(lead.sampleId)?.fittable.tuningCents) || 0;
-  const laid = blend.lanes.map((lane) => lay(lane, blend, grid, facts.get(lane.sampleId) ?? null, tuning));
+  const arranged = blend.lanes.map((lane) =>
+    arrange(lane, blend, grid, facts.get(lane.sampleId) ?? null, tuning),
+  );
 
-  const turns = laid.filter(({ lane, every }) => lane.times === null && every !== null);
+  const turns = arranged.filter(({ lane, every }) => lane.times === null && every !== null);
   const meet = meetOf(
     turns.map(({ every }) => every!),
     size,
   );
-  const ends = laid.flatMap(({ lane, end }) => (lane.times === null ? [] : [end(lane.times)]));
+  const ends = arranged.flatMap(({ lane, end }) => (lane.times === null ? [] : [end(lane.times)]));
   const begins = ({ lane }: (typeof turns)[number]) => (lane.held === 'bars' ? lane.at : 0);
-  // What goes round until the others end is heard once at least; where nothing ends, until all meet.
+  // What loops until the others end is heard once at least; where nothing ends, until all meet.
   const open =
     ends.length > 0 || meet === null
       ? turns.map((one) => begins(one) + one.every!)
       : [Math.max(0, ...turns.map(begins)) + meet];
   // What is held in time has no beats to meet on: it ends where it ends.
-  const once = laid
+  const once = arranged
     .filter(({ lane, every }) => lane.times === null && every === null)
     .map(({ end }) => end(1));
   const beats = Math.max(size, ...ends, ...once, ...(turns.length > 0 ? open : []));
-  const bars = Math.min(MOST_BARS, Math.ceil(beats / size - 1e-6));
+  const ownBars = Math.min(MOST_BARS, Math.ceil(beats / size - 1e-6));
+  const bars = blend.endBars ?? ownBars;
   const seconds = Math.min(LONGEST_BLEND, beatTime(grid, bars * size));
 
-  const lanes = laid.map(({ lane, put, bend, every, durationSeconds, remarks, fault }) => ({
-    ...{ lane, bend, every, durationSeconds, remarks, fault, parts: put(seconds) },
+  const lanes = arranged.map(({ put, end: _, ...one }) => ({
+    ...one,
+    parts: put(seconds, blend.endBars !== null),
   }));
   const scored = lanes.map((one) => ({ ...one, parts: felt(one, lanes, grid) }));
   return {
-    ...{ grid, bars, seconds, lanes: scored },
+    ...{ grid, bars, ownBars, seconds, lanes: scored },
     begins: Math.min(0, ...scored.flatMap(({ parts }) => parts.map(({ start }) => start))),
     meetBars: meet === null || turns.length === 0 ? null : meet / size,
   };

@@ -1,11 +1,11 @@
-import { laterBy } from '@/core/fit/plan';
+import { laterBy } from '@/core/timeStretch/plan';
 import { gridMidi } from '@/core/formats/gridMidi';
 import type { Blend } from '@/contract/blend';
-import { extentOf } from './mixdown';
+import { extentOf } from './extent';
 import type { Score } from './score';
 
 /**
- * Tempo, meter, key and bars of a blend as a Standard MIDI File: a marker where a lane begins, and the click. It begins where a render
+ * Tempo, time signature, key and bars of a blend as a Standard MIDI File: a marker where a lane begins, and the click. It begins where a render
  * of the blend does.
  */
 export function tempoMapOf({ name, key }: Blend, score: Score): Uint8Array {

@@ -1,4 +1,4 @@
-import { driftFigures, type Deviation, type DriftFigures } from '@/core/rhythm/drift';
+import { driftFigures, heardBesideMs, type Deviation, type DriftFigures } from '@/core/rhythm/drift';
 import { beatPosition, beatsWithin, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { lastNotAfter } from '@/core/math/bisect';
 import { hitsOf, type LaneScore } from './parts';
@@ -7,10 +7,10 @@ import type { Score } from './score';
 /** Hits further from a beat than this, or than a fifth of one, belong to something else. */
 const REACH_SECONDS = 0.06;
 const REACH_BEATS = 0.2;
-/** Nothing is compared behind these bars: what goes round is the same again. */
+/** Nothing is compared behind these bars: what loops is the same again. */
 const COMPARED_BARS = 64;
 
-/** Two hits so far apart are heard as two, and are meant as one, seconds. */
+/** Two hits so far apart are heard as two, and are meant as one, seconds; where one of them comes up slowly, from so much more on. */
 const FLAM = { least: 0.008, most: 0.06 };
 
 /** How the hits of a lane stand on the common beats. */
@@ -35,8 +35,6 @@ export interface Flam {
   ms: number;
 }
 
-/** Beside the click this is heard, ms. */
-const HEARD_MS = 12;
 /** A slope is one when it comes to this within what is compared, ms. */
 const LEANS_MS = 10;
 
@@ -57,7 +55,7 @@ function besideBeats(hits: readonly number[], grid: Grid, until: number): Deviat
 function comparedOf({ parts }: LaneScore, { grid, seconds }: Score): number {
   const bars = Math.min(seconds, (COMPARED_BARS * feltBeatsPerBar(grid.meter) * 60) / grid.tempoBpm);
   const [first] = parts;
-  return first?.isRound ? Math.min(bars, first.start + first.turn) : bars;
+  return first?.isLooping ? Math.min(bars, first.start + first.turn) : bars;
 }
 
 /** How each lane stands on the common beats: where it stands, how tight it is, whether it leans. */
@@ -76,7 +74,7 @@ export function timingOf(score: Score): LaneTiming[] {
     const leans = found.length >= 8 && bars >= 4 && total > LEANS_MS && total > 1.5 * (spreadMs ?? 0);
     return {
       ...{ laneId: one.lane.laneId, figures, leans },
-      isBeside: !leans && Math.abs(medianMs ?? 0) > HEARD_MS,
+      isBeside: !leans && Math.abs(medianMs ?? 0) > heardBesideMs(one.attackMs),
       tempoFactor:
         leans && one.bend.level !== null && tempoErrorBpm !== null
           ? (score.grid.tempoBpm + tempoErrorBpm) / score.grid.tempoBpm
@@ -93,13 +91,16 @@ export function flamsOf(score: Score): Flam[] {
   const heard = score.lanes.filter(({ lane }) => !lane.muted);
   const quarter = (time: number) => Math.round(beatPosition(grid, time) * 4);
   const all = heard
-    .flatMap((one) => hitsOf(one, 0, until).map((time) => ({ time, laneId: one.lane.laneId })))
+    .flatMap((one) =>
+      hitsOf(one, 0, until).map((time) => ({ time, laneId: one.lane.laneId, attack: one.attackMs / 1000 })),
+    )
     .sort((a, b) => a.time - b.time);
   const found: Flam[] = [];
   all.forEach((early, i) => {
     for (let j = i + 1; j < all.length && all[j].time - early.time <= FLAM.most; j++) {
       const late = all[j];
-      if (late.laneId === early.laneId || late.time - early.time < FLAM.least) continue;
+      const least = FLAM.least + Math.max(early.attack, late.attack);
+      if (late.laneId === early.laneId || late.time - early.time < least) continue;
       // The nearest of each only: a roll beside a hit is no flam.
       const isNearest = !all
         .slice(i + 1, j)

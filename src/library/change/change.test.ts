@@ -2,8 +2,8 @@ import { nothing } from '@/core/measurement/measure';
 import type { Measurement } from '@/core/measurement/schema';
 import { EMPTY_STATE, type SettledState } from '@/contract/settled';
 import type { Order } from '@/contract/orders';
-import { change, type Deed } from './change';
-import type { Slice, SliceRevision, SliceSample, SliceSet } from './slice';
+import { change, type Command } from './change';
+import type { Snapshot, SnapshotRevision, SnapshotSample, SnapshotSet } from './snapshot';
 
 const NOW = '2026-03-01T10:00:00.000Z';
 const ADA = { curatorId: 'ada', name: 'Ada', initials: 'A', named: true };
@@ -23,23 +23,32 @@ const measured: Measurement = {
 };
 
 /** A step of a sample's history. */
-const revision = (sequence: number, state: Partial<SettledState>, more: Partial<SliceRevision> = {}) => ({
+const revision = (sequence: number, state: Partial<SettledState>, more: Partial<SnapshotRevision> = {}) => ({
   ...{ sequence, words: `step ${sequence}`, state: { ...EMPTY_STATE, ...state } },
   ...{ changeId: null, madeBy: 'measurement' as const, joinedSet: null, ...more },
 });
 
-function sample(sampleId: string, more: Partial<SliceSample> = {}): SliceSample {
+function sample(sampleId: string, more: Partial<SnapshotSample> = {}): SnapshotSample {
   const current = revision(1, { grid: grid(120) });
   return {
     ...{ sampleId, arrivedAs: `${sampleId}.wav`, folder: '', arrivedAt: NOW, sha256: sampleId },
     ...{ durationSeconds: 8, kind: 'loop', fault: null, warnings: [], measurement: measured },
     ...{ isMeasured: more.measurement !== null, kept: null },
     ...{ mergedInto: null, savedAt: null, binnedAt: null, current, lastSequence: 1, byCurator: false },
-    ...{ previous: null, following: null, offPlan: [], readings: [], proofs: [], ...more },
+    ...{
+      previous: null,
+      following: null,
+      isMade: false,
+      madeBars: null,
+      offPlan: [],
+      readings: [],
+      proofs: [],
+      ...more,
+    },
   };
 }
 
-const slice = (samples: readonly SliceSample[], sets: readonly SliceSet[] = []): Slice => ({
+const snapshot = (samples: readonly SnapshotSample[], sets: readonly SnapshotSet[] = []): Snapshot => ({
   samples: new Map(samples.map((one) => [one.sampleId, one])),
   sets,
   likenesses: [],
@@ -47,9 +56,9 @@ const slice = (samples: readonly SliceSample[], sets: readonly SliceSet[] = []):
 
 let count = 0;
 const by = { who: ADA, now: NOW, newId: () => `id ${count++}` };
-const does = (of: Slice, deed: Deed) => change(of, deed, by);
+const does = (of: Snapshot, command: Command) => change(of, command, by);
 /** Does an order to all samples of a slice, whatever they are now. */
-const order = (of: Slice, what: Order, base: number | null = null) =>
+const order = (of: Snapshot, what: Order, base: number | null = null) =>
   does(of, {
     do: 'order',
     order: what,
@@ -59,7 +68,7 @@ const settle = (patch: Partial<SettledState>): Order => ({ do: 'settle', words: 
 
 describe('one sample', () => {
   test('is settled by a step that says what it was before, and its row says it', () => {
-    const { done, writes, rows } = order(slice([sample('a')]), settle({ note: 'from the cellar' }));
+    const { done, writes, rows } = order(snapshot([sample('a')]), settle({ note: 'from the cellar' }));
     expect(done).toEqual([{ sampleId: 'a', made: 2, binned: null }]);
     expect(writes.revisions).toMatchObject([
       {
@@ -74,10 +83,10 @@ describe('one sample', () => {
     expect(rows[0].searchText).toContain('from the cellar');
   });
 
-  test('that has moved on since it was seen is left alone, and it is said by whom', () => {
+  test('that has moved on since it was seen is left solo, and it is said by whom', () => {
     const madeBy = { curatorId: 'ben', name: 'Ben', initials: 'B' };
     const moved = sample('a', { current: revision(3, { grid: grid(90) }, { madeBy }), lastSequence: 3 });
-    const { done, refused, writes } = order(slice([moved]), settle({ note: 'late' }), 2);
+    const { done, refused, writes } = order(snapshot([moved]), settle({ note: 'late' }), 2);
     expect([done, writes.revisions]).toEqual([[], []]);
     expect(refused).toEqual([
       expect.objectContaining({
@@ -87,9 +96,9 @@ describe('one sample', () => {
     ]);
   });
 
-  test('that is not measured cannot be settled or saved, but thrown away', () => {
+  test('that is not measured cannot be settled or saved, but deleted', () => {
     const bare = { measurement: null, current: null, lastSequence: 0, kind: null };
-    const of = slice([sample('a', bare)]);
+    const of = snapshot([sample('a', bare)]);
     for (const what of [
       settle({ note: 'x' }),
       { do: 'save' } as const,
@@ -102,21 +111,21 @@ describe('one sample', () => {
   });
 
   test('is saved once, and goes back to being measured', () => {
-    const { rows } = order(slice([sample('a')]), { do: 'save' });
+    const { rows } = order(snapshot([sample('a')]), { do: 'save' });
     expect(rows[0]).toMatchObject({ savedAt: NOW, standing: 'saved' });
-    const kept = slice([sample('a', { savedAt: 'long ago' })]);
+    const kept = snapshot([sample('a', { savedAt: 'long ago' })]);
     expect(order(kept, { do: 'save' }).rows[0].savedAt).toBe('long ago');
     expect(order(kept, { do: 'unsave' }).rows[0]).toMatchObject({ savedAt: null, standing: 'measured' });
   });
 
-  test('that was merged into another comes back by its pair alone', () => {
+  test('that was merged into another comes back by its pair solo', () => {
     const merged = sample('a', { binnedAt: 'then', mergedInto: 'b' });
-    expect(order(slice([merged]), { do: 'restore' }).refused[0].refusal).toEqual({
+    expect(order(snapshot([merged]), { do: 'restore' }).refused[0].refusal).toEqual({
       code: 'merged',
       name: 'a.wav',
     });
     // It lies in the bin already: nothing is done, nothing is refused.
-    expect(order(slice([merged]), { do: 'bin' })).toMatchObject({ done: [], refused: [] });
+    expect(order(snapshot([merged]), { do: 'bin' })).toMatchObject({ done: [], refused: [] });
   });
 });
 
@@ -125,26 +134,28 @@ describe('a step back', () => {
   const mine = { ...second, madeBy: { curatorId: 'ada', name: 'Ada', initials: 'A' } };
   const undo = (evenForeign = false) => ({ do: 'undo', evenForeign }) as const;
 
-  test('goes to what was before, forth to what was taken back, and at either end nowhere', () => {
+  test('to what was before, forth to what was undone, and at either end nowhere', () => {
     const here = sample('a', { current: mine, previous: first, lastSequence: 2 });
-    expect(order(slice([here]), undo()).rows[0]).toMatchObject({ sequence: 1, tempoBpm: 120 });
+    expect(order(snapshot([here]), undo()).rows[0]).toMatchObject({ sequence: 1, tempoBpm: 120 });
     const back = sample('a', { current: first, following: mine, lastSequence: 2 });
-    expect(order(slice([back]), { do: 'redo' }).rows[0]).toMatchObject({ sequence: 2, tempoBpm: 60 });
-    expect(order(slice([sample('a')]), undo())).toMatchObject({ done: [], refused: [] });
+    expect(order(snapshot([back]), { do: 'redo' }).rows[0]).toMatchObject({ sequence: 2, tempoBpm: 60 });
+    expect(order(snapshot([sample('a')]), undo())).toMatchObject({ done: [], refused: [] });
   });
 
   test('of somebody else is asked about first', () => {
     const madeBy = { curatorId: 'ben', name: 'Ben', initials: 'B' };
-    const theirs = slice([sample('a', { current: { ...second, madeBy }, previous: first, lastSequence: 2 })]);
+    const theirs = snapshot([
+      sample('a', { current: { ...second, madeBy }, previous: first, lastSequence: 2 }),
+    ]);
     expect(order(theirs, undo()).refused[0]).toMatchObject({
       refusal: { code: 'step of another', by: 'Ben' },
     });
     expect(order(theirs, undo(true)).rows[0].tempoBpm).toBe(120);
   });
 
-  test('takes back what the same change did elsewhere', () => {
+  test('undoes what the same change did elsewhere', () => {
     const current = { ...mine, changeId: 'both' };
-    const of = slice(['a', 'b'].map((id) => sample(id, { current, previous: first, lastSequence: 2 })));
+    const of = snapshot(['a', 'b'].map((id) => sample(id, { current, previous: first, lastSequence: 2 })));
     const { rows } = does(of, { do: 'order', order: undo(), targets: [{ sampleId: 'a', base: null }] });
     expect(rows.map(({ tempoBpm }) => tempoBpm)).toEqual([120, 120]);
   });
@@ -152,7 +163,7 @@ describe('a step back', () => {
 
 describe('many at once', () => {
   test('each is done by itself: what cannot be is named, the others are done', () => {
-    const of = slice([
+    const of = snapshot([
       sample('slow', { current: revision(1, { grid: grid(15) }) }),
       sample('fine'),
       sample('none', { current: revision(1, { grid: null }) }),
@@ -167,7 +178,7 @@ describe('many at once', () => {
   });
 
   test('what changes nothing makes no step', () => {
-    const of = slice([sample('a', { current: revision(1, { kind: 'loop' }) }), sample('b')]);
+    const of = snapshot([sample('a', { current: revision(1, { kind: 'loop' }) }), sample('b')]);
     expect(order(of, { do: 'kind', kind: 'loop' }).writes.revisions.map(({ sampleId }) => sampleId)).toEqual([
       'b',
     ]);
@@ -175,16 +186,16 @@ describe('many at once', () => {
 
   test('are accepted where they are sure enough', () => {
     const unsure = { ...measured, tempo: { ...measured.tempo!, sureness: 0.5 } };
-    const of = slice([sample('sure'), sample('unsure', { measurement: unsure })]);
+    const of = snapshot([sample('confidence'), sample('unsure', { measurement: unsure })]);
     const { writes, rows } = order(of, { do: 'accept', above: 0.9 });
-    expect(writes.revisions.map(({ sampleId }) => sampleId)).toEqual(['sure']);
+    expect(writes.revisions.map(({ sampleId }) => sampleId)).toEqual(['confidence']);
     expect(rows.map(({ doubts }) => doubts.length > 0)).toEqual([false, true]);
   });
 
   test('words are put on and taken off, to sixty', () => {
     const word = (value: string) => ({ facet: 'word' as const, value });
     const tags = Array.from({ length: 60 }, (_, i) => word(`word ${i}`));
-    const full = slice([sample('a', { current: revision(1, { tags }) })]);
+    const full = snapshot([sample('a', { current: revision(1, { tags }) })]);
     expect(order(full, { do: 'tags', add: [word('more')], remove: [] }).refused[0].refusal).toEqual({
       code: 'too many tags',
       most: 60,
@@ -196,11 +207,11 @@ describe('many at once', () => {
 });
 
 describe('stems of a set', () => {
-  const set = (state: SliceSet['state']): SliceSet => ({
+  const set = (state: SnapshotSet['state']): SnapshotSet => ({
     ...{ setId: 'set', name: 'Parade', state, gridFrom: 'a', keyFrom: null, members: ['a', 'b'] },
   });
-  const two = (state: SliceSet['state']) => slice([sample('a'), sample('b')], [set(state)]);
-  const toOne = (of: Slice, what: Order, sampleId = 'a') =>
+  const two = (state: SnapshotSet['state']) => snapshot([sample('a'), sample('b')], [set(state)]);
+  const toOne = (of: Snapshot, what: Order, sampleId = 'a') =>
     does(of, { do: 'order', order: what, targets: [{ sampleId, base: null }] });
 
   test('share what is settled on one of them, in one change', () => {
@@ -228,20 +239,20 @@ describe('stems of a set', () => {
   });
 
   test('joining makes stems of them; one that is no stem cannot speak for it', () => {
-    const joins = (gridFrom?: string): Deed => ({
+    const joins = (gridFrom?: string): Command => ({
       ...{ do: 'set', setId: 'set', parted: [] },
       change: { state: 'joined', gridFrom } as never,
     });
     const { rows } = does(two('proposed'), joins());
     expect(rows.map(({ kind }) => kind)).toEqual(['stem', 'stem']);
     expect(() => does(two('proposed'), joins('elsewhere'))).toThrow('no stem of the set');
-    expect(() => does(slice([sample('a')]), joins())).toThrow('no such set');
+    expect(() => does(snapshot([sample('a')]), joins())).toThrow('no such set');
   });
 });
 
-test('renewing says all rows anew, with what they are like, and writes nothing else', () => {
-  const of: Slice = {
-    ...slice([sample('later')]),
+test('renewing says all rows again, with what they are like, and writes nothing else', () => {
+  const of: Snapshot = {
+    ...snapshot([sample('later')]),
     likenesses: [
       ...['first', 'second', 'third'].map((a) => ({
         ...{ a, b: 'later', relation: 'same recording' as never, aName: `${a}.wav`, aBinned: false },
@@ -254,4 +265,37 @@ test('renewing says all rows anew, with what they are like, and writes nothing e
     { code: 'alike', relation: 'same recording', name: 'first.wav', others: 2, weight: 0.35 },
   ]);
   expect([done, writes.revisions, writes.readings, writes.sets, writes.merged]).toEqual([[], [], [], [], []]);
+});
+
+describe('what a newer engine measures', () => {
+  const newer: SnapshotSample['readings'][number] = {
+    property: 'tempo',
+    value: 60,
+    source: 'newer measurement',
+    readingId: 'new',
+    ...{ sureness: 0.9, detail: '', rank: 0, readAt: NOW, superseded: false },
+  };
+  const compared = (more: Partial<SnapshotSample> = {}) =>
+    snapshot([sample('a', { readings: [newer], ...more })]);
+  const waits = ({ rows }: ReturnType<typeof does>) =>
+    rows[0].todos.some(({ code }) => code === 'newer tempo');
+  const prove = (verdict: 'on' | 'late') => ({ do: 'prove', verdict, heard: [] }) as Order;
+
+  test('waits until what is settled is accepted or proved', () => {
+    expect(waits(does(compared(), { do: 'renew' }))).toBe(true);
+    expect(waits(order(compared(), { do: 'accept', above: null }))).toBe(false);
+    expect(waits(order(compared(), prove('on')))).toBe(false);
+  });
+
+  test('still waits after a check that found the grid late, and after an order that was refused', () => {
+    expect(waits(order(compared(), prove('late')))).toBe(true);
+    const torn = order(compared({ fault: 'torn' }), { do: 'accept', above: null });
+    expect(torn.refused).toHaveLength(1);
+    expect(torn.writes.superseded).toEqual([]);
+  });
+
+  test('is of that sample alone: merged into another, it is left behind', () => {
+    const both = snapshot([sample('a'), sample('b', { readings: [newer] })]);
+    expect(does(both, { do: 'merge', stays: 'a', goes: 'b' }).writes.readings).toEqual([]);
+  });
 });

@@ -1,19 +1,27 @@
 import { lightRowOf, listRowOf, type LightRow, type ListRow } from '../samples/listRow';
+import { isGridAsMade } from '../samples/asMade';
 import { proofStateOf } from '../samples/proofState';
+import { isToneless } from '../samples/toneless';
 import { EMPTY_STATE } from '@/contract/settled';
 import type { Doubt } from '@/contract/doubt';
+import { measuredAnew } from '../samples/measuredAnew';
 import { doubtsAbout, needOf } from '../samples/needsALook';
-import type { Draft } from './draft';
-import type { KeptRow, SliceLikeness, SliceSample } from './slice';
+import type { ChangeSet } from './changeSet';
+import type { KeptRow, SnapshotLikeness, SnapshotSample } from './snapshot';
 
 /** What a sample is like, as the later one of two; what lies in the bin is not. */
-function likeOthers(draft: Draft, sampleId: string, likenesses: readonly SliceLikeness[]): Doubt[] {
+function likeOthers(
+  changeSet: ChangeSet,
+  sampleId: string,
+  likenesses: readonly SnapshotLikeness[],
+): Doubt[] {
   const alike = likenesses
     .filter(
-      ({ a, b, aBinned }) => b === sampleId && !(draft.has(a) ? draft.sample(a).binnedAt !== null : aBinned),
+      ({ a, b, aBinned }) =>
+        b === sampleId && !(changeSet.has(a) ? changeSet.sample(a).binnedAt !== null : aBinned),
     )
     .map(({ a, relation, aName }) => {
-      const name = draft.has(a) ? (draft.state(a).title ?? draft.sample(a).arrivedAs) : aName;
+      const name = changeSet.has(a) ? (changeSet.state(a).title ?? changeSet.sample(a).arrivedAs) : aName;
       return { relation, name };
     });
   // However many there are, they are one line.
@@ -24,36 +32,52 @@ function likeOthers(draft: Draft, sampleId: string, likenesses: readonly SliceLi
 }
 
 /**
+ * Whether tempo and bars of a sample are still those that it was made with: they are exact by construction, whatever measuring guesses.
+ * In what its file is not as planned is told by itself.
+ */
+function isAsMade({ isMade, readings, current }: SnapshotSample): boolean {
+  const { chosen } = current?.state ?? EMPTY_STATE;
+  return isMade && (chosen.tempo === undefined || isGridAsMade(readings, chosen));
+}
+
+/** Whether a value was chosen by somebody: anything but the detector's first choice. */
+function isByHand({ readings, current }: SnapshotSample, property: 'tempo' | 'key'): boolean {
+  const id = current?.state.chosen[property];
+  const chosen = readings.find(({ readingId, superseded }) => !superseded && readingId === id);
+  return Boolean(chosen && (chosen.source !== 'detector' || chosen.rank > 0));
+}
+
+/**
  * Why a sample needs a look, from all that is known of it now. A curator's acceptance and a proof that stands settle all
  * doubts about values; being saved does not, so that the Shelf still tells of them.
  */
-function doubtsOf(draft: Draft, sample: SliceSample, isProved: boolean): Doubt[] {
+function doubtsOf(changeSet: ChangeSet, sample: SnapshotSample, isProved: boolean): Doubt[] {
   const { measurement, readings, current, warnings } = sample;
   if (!measurement) return [];
   const standing = readings.filter(({ superseded }) => !superseded);
   const state = current?.state ?? null;
-  // Anything but the detector's first choice was chosen by somebody.
-  const byHand = (property: 'tempo' | 'key') => {
-    const chosen = standing.find(({ readingId }) => readingId === state?.chosen[property]);
-    return Boolean(chosen && (chosen.source !== 'detector' || chosen.rank > 0));
-  };
-  const doubts = doubtsAbout(
-    measurement,
-    standing,
-    state && {
-      grid: state.grid,
-      key: state.key,
-      kind: state.kind,
-      accepted: state.accepted || isProved,
-      tempoChosen: byHand('tempo'),
-      keyChosen: byHand('key'),
-      inStemSet: draft.sets().some((set) => set.state !== 'refused' && set.members.includes(sample.sampleId)),
-    },
-  );
-  const proposed = draft
+  const doubts = isAsMade(sample)
+    ? []
+    : doubtsAbout(
+        measurement,
+        standing,
+        state && {
+          grid: state.grid,
+          key: state.key,
+          kind: state.kind,
+          accepted: state.accepted || isProved,
+          tempoChosen: isByHand(sample, 'tempo'),
+          keyChosen: isByHand(sample, 'key'),
+          inStemSet: changeSet
+            .sets()
+            .some((set) => set.state !== 'refused' && set.members.includes(sample.sampleId)),
+        },
+      );
+  const proposed = changeSet
     .sets()
     .find((set) => set.state === 'proposed' && set.members.includes(sample.sampleId));
   if (proposed) doubts.push({ code: 'may be a stem', set: proposed.name, weight: 0.1 });
+  if (state && !isAsMade(sample)) doubts.push(...measuredAnew(standing, state));
   if (warnings.length > 0) doubts.push({ code: 'damaged', weight: 0.6 });
   if (!state?.accepted)
     doubts.push(
@@ -62,39 +86,50 @@ function doubtsOf(draft: Draft, sample: SliceSample, isProved: boolean): Doubt[]
   return doubts;
 }
 
-/** The row that lists have of a sample, with its standing, its proof and its doubts said anew. */
-export function rowOf(draft: Draft, sampleId: string, likenesses: readonly SliceLikeness[]): ListRow {
-  const sample = draft.sample(sampleId);
+/** The row that lists have of a sample, with its standing, its proof and its doubts said again. */
+export function rowOf(
+  changeSet: ChangeSet,
+  sampleId: string,
+  likenesses: readonly SnapshotLikeness[],
+): ListRow {
+  const sample = changeSet.sample(sampleId);
   const { measurement, current, proofs, sha256, fault } = sample;
   const state = current?.state ?? EMPTY_STATE;
   const proof = proofStateOf(proofs, state.grid, sha256);
   const doubts = [
-    ...doubtsOf(draft, sample, proof === 'current'),
-    ...likeOthers(draft, sampleId, likenesses),
+    ...doubtsOf(changeSet, sample, proof === 'current'),
+    ...likeOthers(changeSet, sampleId, likenesses),
   ];
+  const isSettled = isAsMade(sample) || state.accepted || proof === 'current';
   return listRowOf({
     ...sample,
+    isGuess: {
+      tempo: !isSettled && !isByHand(sample, 'tempo'),
+      key: !isSettled && !isByHand(sample, 'key'),
+    },
     sequence: current?.sequence ?? null,
     state,
     proof,
     doubts,
     need: Math.max(fault ? 1 : 0, measurement ? needOf(measurement, doubts) : 0),
+    toneless: isToneless({ ...sample, state: current?.state ?? null }),
+    madeBars: isAsMade(sample) ? sample.madeBars : null,
   });
 }
 
 /** The same where measurement, readings and proofs were not read, as far as it can be another now. */
 export function lightRow(
-  draft: Draft,
+  changeSet: ChangeSet,
   sampleId: string,
   kept: KeptRow,
-  likenesses: readonly SliceLikeness[],
+  likenesses: readonly SnapshotLikeness[],
 ): LightRow {
-  const sample = draft.sample(sampleId);
+  const sample = changeSet.sample(sampleId);
   const { current, fault, isMeasured } = sample;
-  const { proof, tempoSureness, keySureness, strainGroup } = kept;
+  const { proof, tempoSureness, keySureness, strainGroup, toneless } = kept;
   const doubts = [
     ...[...kept.doubts, ...kept.todos].filter(({ code }) => code !== 'alike'),
-    ...likeOthers(draft, sampleId, likenesses),
+    ...likeOthers(changeSet, sampleId, likenesses),
   ];
   const sure = (sureness: number | null) => (sureness === null ? null : { sureness });
   const need = isMeasured ? needOf({ tempo: sure(tempoSureness), key: sure(keySureness) }, doubts) : 0;
@@ -102,7 +137,7 @@ export function lightRow(
     ...sample,
     sequence: current?.sequence ?? null,
     state: current?.state ?? EMPTY_STATE,
-    ...{ proof, doubts, strainGroup },
+    ...{ proof, doubts, strainGroup, toneless },
     need: Math.max(fault ? 1 : 0, need),
   });
 }

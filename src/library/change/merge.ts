@@ -1,13 +1,16 @@
-import type { Reading } from '@/core/readings/reading';
-import type { Draft } from './draft';
+import type { Reading, Source } from '@/core/readings/reading';
+import type { ChangeSet } from './changeSet';
+
+/** What these say is true of the one sample alone. */
+const OF_ITSELF: readonly Source[] = ['detector', 'newer measurement', 'stem set'];
 
 /** Merges one sample into another: its tags, note and readings go to the one that stays, and it goes to the bin. */
-export function mergeInto(draft: Draft, stays: string, goes: string): void {
-  const gone = draft.sample(goes);
+export function mergeInto(changeSet: ChangeSet, stays: string, goes: string): void {
+  const gone = changeSet.sample(goes);
   const words = `from “${gone.arrivedAs}”`;
-  const known = draft.sample(stays).readings;
+  const known = changeSet.sample(stays).readings;
   const copied = gone.readings
-    .filter(({ superseded, source }) => !superseded && source !== 'detector' && source !== 'stem set')
+    .filter(({ superseded, source }) => !superseded && !OF_ITSELF.includes(source))
     .filter(
       (one) =>
         !known.some(
@@ -21,10 +24,10 @@ export function mergeInto(draft: Draft, stays: string, goes: string): void {
       ...one,
       detail: [one.detail, words].filter(Boolean).join(', ').slice(0, 300),
     }));
-  draft.read(stays, copied);
-  if (draft.sample(stays).current && gone.current) {
-    const state = draft.state(stays);
-    const other = draft.state(goes);
+  changeSet.read(stays, copied);
+  if (changeSet.sample(stays).current && gone.current) {
+    const state = changeSet.state(stays);
+    const other = changeSet.state(goes);
     const merged = {
       tags: [
         ...state.tags,
@@ -41,14 +44,14 @@ export function mergeInto(draft: Draft, stays: string, goes: string): void {
       Object.keys(merged).map((name) => [name, state[name as keyof typeof merged]]),
     );
     if (JSON.stringify(merged) !== JSON.stringify(before))
-      draft.revise(stays, merged, `merged with “${gone.arrivedAs}”`);
+      changeSet.revise(stays, merged, `merged with “${gone.arrivedAs}”`);
   }
-  draft.flag(goes, { mergedInto: stays, binnedAt: draft.now });
+  changeSet.flag(goes, { mergedInto: stays, binnedAt: changeSet.now });
 }
 
 /** Takes a merging back: what went is there again; what was copied stays in the history. Returns who came back. */
-export function reopen(draft: Draft, pair: readonly [string, string]): string[] {
-  const back = pair.filter((id) => draft.sample(id).mergedInto !== null);
-  for (const id of back) draft.flag(id, { mergedInto: null, binnedAt: null });
+export function reopen(changeSet: ChangeSet, pair: readonly [string, string]): string[] {
+  const back = pair.filter((id) => changeSet.sample(id).mergedInto !== null);
+  for (const id of back) changeSet.flag(id, { mergedInto: null, binnedAt: null });
   return back;
 }

@@ -2,10 +2,11 @@ import { barsOf } from '../samples/barsOf';
 import { settleReadings, withItsGrid } from '../samples/applyReading';
 import type { StoredReading } from '@/contract/entry';
 import { nameFromTemplate } from '../samples/nameTemplate';
+import { isToneless } from '../samples/toneless';
 import type { NewReading, Order } from '@/contract/orders';
 import { MOST_TAGS, type SettledState } from '@/contract/settled';
 import { scalePinned } from '@/core/rhythm/pins';
-import type { Draft } from './draft';
+import type { ChangeSet } from './changeSet';
 import { RefusedChange } from './refusal';
 
 /** Orders that settle something else, as a step of a sample's history. */
@@ -15,19 +16,25 @@ export type PatchOrder = Extract<
 >;
 
 /** What becomes of a sample's settled state; null when nothing does. Throws RefusedChange when it cannot be done. */
-export function patchFor(draft: Draft, sampleId: string, order: PatchOrder): Partial<SettledState> | null {
-  const sample = draft.sample(sampleId);
-  const state = draft.state(sampleId);
+export function patchFor(
+  changeSet: ChangeSet,
+  sampleId: string,
+  order: PatchOrder,
+): Partial<SettledState> | null {
+  const sample = changeSet.sample(sampleId);
+  const state = changeSet.state(sampleId);
   switch (order.do) {
     case 'settle': {
       if (!order.reading) return order.patch;
-      const { readingId } = recorded(draft, sampleId, order.reading);
+      const { readingId } = recorded(changeSet, sampleId, order.reading);
       const chosen = { ...(order.patch.chosen ?? state.chosen), [order.reading.property]: readingId };
       return { ...order.patch, chosen };
     }
     case 'accept': {
-      if (state.accepted) return null;
       if (sample.fault) throw new RefusedChange({ code: 'cannot be read' });
+      // What is settled was looked at beside the newer measurement, and stays.
+      if (order.above === null) changeSet.supersede(sampleId, 'newer measurement');
+      if (state.accepted) return null;
       const sureness = sample.measurement?.tempo?.sureness ?? sample.measurement?.key?.sureness ?? 0;
       return order.above !== null && sureness < order.above ? null : { accepted: true };
     }
@@ -38,7 +45,7 @@ export function patchFor(draft: Draft, sampleId: string, order: PatchOrder): Par
       if (tempoBpm < 10 || tempoBpm > 1000)
         throw new RefusedChange({ code: 'impossible tempo', bpm: tempoBpm });
       const next = scalePinned({ grid, pins }, order.ratio);
-      const [reading] = draft.read(sampleId, [
+      const [reading] = changeSet.read(sampleId, [
         {
           property: 'tempo',
           value: next.grid.tempoBpm,
@@ -81,6 +88,7 @@ export function patchFor(draft: Draft, sampleId: string, order: PatchOrder): Par
         keyTonic: key?.tonic ?? null,
         keyMode: key?.mode ?? null,
         tags: state.tags,
+        toneless: isToneless({ ...sample, state }),
       });
       if (fault) throw new RefusedChange({ code: 'name', fault });
       return name === present ? null : { title: name };
@@ -95,8 +103,8 @@ export function patchFor(draft: Draft, sampleId: string, order: PatchOrder): Par
 }
 
 /** The reading that a change rests on: the same value from the same source again is no news. */
-function recorded(draft: Draft, sampleId: string, reading: NewReading): StoredReading {
-  const known = draft
+function recorded(changeSet: ChangeSet, sampleId: string, reading: NewReading): StoredReading {
+  const known = changeSet
     .sample(sampleId)
     .readings.find(
       (one) =>
@@ -105,5 +113,5 @@ function recorded(draft: Draft, sampleId: string, reading: NewReading): StoredRe
         !one.superseded &&
         JSON.stringify(one.value) === JSON.stringify(reading.value),
     );
-  return known ?? draft.read(sampleId, [reading])[0];
+  return known ?? changeSet.read(sampleId, [reading])[0];
 }

@@ -1,6 +1,6 @@
 import type { SettledState } from '@/contract/settled';
 import type { Reading } from '@/core/readings/reading';
-import type { Draft } from './draft';
+import type { ChangeSet } from './changeSet';
 
 /** What was made by a recipe. */
 export interface Derived {
@@ -17,13 +17,13 @@ export interface Derived {
 
 /** Settles what was made by a recipe: tempo, one, key and tuning are the plan's, whatever measuring thinks of them. */
 export function settleDerived(
-  draft: Draft,
+  changeSet: ChangeSet,
   { sampleId, measured, planned, state, words, isSaved }: Derived,
 ): void {
-  draft.read(sampleId, measured);
+  changeSet.read(sampleId, measured);
   const chosen = Object.fromEntries(
-    draft.read(sampleId, planned).map(({ property, readingId }) => [property, readingId]),
+    changeSet.read(sampleId, planned).map(({ property, readingId }) => [property, readingId]),
   );
-  draft.revise(sampleId, { ...state, chosen }, words);
-  if (isSaved) draft.flag(sampleId, { savedAt: draft.now });
+  changeSet.revise(sampleId, { ...state, chosen }, words);
+  if (isSaved) changeSet.flag(sampleId, { savedAt: changeSet.now });
 }

@@ -3,7 +3,8 @@ import { EMPTY_STATE, type SettledState } from '@/contract/settled';
 import { measuredGrid } from '@/core/measurement/measuredGrid';
 import type { Measurement } from '@/core/measurement/schema';
 import type { Reading } from '@/core/readings/reading';
-import type { Draft } from './draft';
+import type { ChangeSet } from './changeSet';
+import { worthKeeping } from '../samples/measuredAnew';
 import { join, ranked, tell, tellAnew } from './sets';
 
 /** What measuring found of one sample that is settled, or told to others. */
@@ -20,33 +21,46 @@ export interface Measured {
 
 /**
  * Settles what was measured as long as no curator has settled anything (a choice is never overwritten: later
- * measurements only add readings), and lets a set that it belongs to choose its speakers anew.
+ * measurements only add readings), and lets a set that it belongs to choose its speakers again.
  */
 export function settleMeasured(
-  draft: Draft,
+  changeSet: ChangeSet,
   { sampleId, measurement, readings, setId, parted }: Measured,
 ): void {
-  draft.supersede(sampleId, 'detector');
-  draft.supersede(sampleId, 'embedded tag');
-  const stored = draft.read(sampleId, readings);
-  const { current, byCurator } = draft.sample(sampleId);
+  changeSet.supersede(sampleId, 'detector');
+  changeSet.supersede(sampleId, 'newer measurement');
+  changeSet.supersede(sampleId, 'embedded tag');
+  const stored = changeSet.read(sampleId, readings);
+  const { current, byCurator } = changeSet.sample(sampleId);
   if (!byCurator)
-    draft.revise(
+    changeSet.revise(
       sampleId,
       settledFrom(measurement, stored),
       current === null ? 'measured' : 'measured again',
     );
-  for (const set of draft.sets()) {
+  for (const set of changeSet.sets()) {
     if (!set.members.includes(sampleId)) continue;
     // A stem that comes later is fitted in: it takes the start, grid and key of its set.
-    if (set.state === 'joined') join(draft, set);
+    if (set.state === 'joined') join(changeSet, set);
     else if (set.setId === setId) {
-      const now = ranked(draft, set);
-      draft.changeSet(now);
-      tell(draft, now);
+      const now = ranked(changeSet, set);
+      changeSet.writeStemSet(now);
+      tell(changeSet, now);
     }
   }
-  tellAnew(draft, parted);
+  tellAnew(changeSet, parted);
+}
+
+/** What a newer engine measures of a sample that is settled. */
+export interface Compared {
+  sampleId: string;
+  readings: readonly Reading[];
+}
+
+/** Keeps what a newer engine measures otherwise beside what is settled, which stays. */
+export function keepCompared(changeSet: ChangeSet, { sampleId, readings }: Compared): void {
+  changeSet.supersede(sampleId, 'newer measurement');
+  changeSet.read(sampleId, worthKeeping(readings, changeSet.state(sampleId)));
 }
 
 /** The detector's first choices as what is settled. */
@@ -63,7 +77,7 @@ function settledFrom(measured: Measurement, readings: readonly StoredReading[]):
   );
   const key = first('key');
   return {
-    // Without a meter there are no bars that could be settled.
+    // Without a time signature there are no bars that could be settled.
     grid: measured.meter ? measuredGrid(measured) : EMPTY_STATE.grid,
     key: key?.property === 'key' ? key.value : null,
     tuningCents: measured.tuningCents === null ? null : Math.max(-50, Math.min(50, measured.tuningCents)),

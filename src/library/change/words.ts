@@ -31,17 +31,17 @@ export function wordsOf(order: Order): string {
       const { rating, ...texts } = order.patch;
       const rated = rating === undefined ? [] : [rating === null ? 'no rating' : `rated ${rating} of 5`];
       return (
-        [...rated, ...Object.keys(texts).map((name) => `${name} changed`)].join('; ') || 'nothing written'
+        [...rated, ...Object.keys(texts).map((name) => `${name} changed`)].join('; ') || 'nothing changed'
       );
     }
     case 'bin':
-      return 'put into the bin';
+      return 'moved to the bin';
     case 'restore':
       return 'restored from the bin';
     case 'save':
       return 'saved';
     case 'unsave':
-      return 'taken off the Shelf';
+      return 'removed from the Shelf';
     case 'prove':
       return `the click is ${order.verdict}`;
     case 'prove by figures':
@@ -49,8 +49,8 @@ export function wordsOf(order: Order): string {
     case 'undo':
       return 'undone';
     case 'redo':
-      return 'done again';
+      return 'redone';
     case 'return':
-      return 'back to an earlier state';
+      return 'restored an earlier state';
   }
 }

@@ -1,4 +1,5 @@
 import { tonicName } from '@/core/harmony/keyNames';
+import { isRowUnpitched } from '../samples/toneless';
 import type { SampleEntry } from '@/contract/entry';
 import { clearHits } from '@/core/rhythm/clearHits';
 import { barTime, beatsWithin } from '@/core/rhythm/grid';
@@ -15,7 +16,7 @@ interface Observation {
 
 /**
  * What is settled of a sample as annotations by the standard (JAMS): namespaces `beat` (value: the place in the bar, 1 first), `tempo`,
- * `key_mode`, `segment_open` (its bars, and what goes round) and `onset` (the clear hits). A proved grid has a confidence of 1, another
+ * `key_mode`, `segment_open` (its bars, and what loops) and `onset` (the clear hits). A proved grid has a confidence of 1, another
  * one that of the reading that it was settled from. Times are seconds.
  */
 export function jamsOf({ summary, settled, measurement, readings }: SampleEntry): object {
@@ -44,11 +45,17 @@ export function jamsOf({ summary, settled, measurement, readings }: SampleEntry)
   }
   const tempo: Observation[] =
     grid && beats.length > 0 ? [{ ...whole, value: round(grid.tempoBpm), confidence: sure ?? 0 }] : [];
-  const keys: Observation[] = key
+  const isKeyed = key && ('none' in key || !isRowUnpitched(summary));
+  const keys: Observation[] = isKeyed
     ? [
         {
           ...whole,
-          value: 'none' in key ? 'N' : `${tonicName(key)}:${key.mode}`,
+          value:
+            'none' in key
+              ? 'N'
+              : summary.kind === 'oneshot'
+                ? tonicName(key)
+                : `${tonicName(key)}:${key.mode}`,
           confidence: surenessOf(chosen.key),
         },
       ]

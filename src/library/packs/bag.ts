@@ -1,4 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
+import { stemAndEnding } from '@/core/formats/endings';
 import type { Pack } from '@/contract/pack';
 import { safeStem } from './fileNames';
 import { ownSchema } from './own';
@@ -51,12 +52,15 @@ export function listsOf({ pack, samples, writtenAt, faults }: Written): TextFile
 }
 
 /** The files of a pack one after the other, as players read them (extended M3U in UTF-8). */
-function playList({ name, atTarget }: Pack, samples: readonly BagSample[]): string {
-  const lines = ['#EXTM3U', `#PLAYLIST:${name}`];
+function playList({ name: pack, atTarget }: Pack, samples: readonly BagSample[]): string {
+  const lines = ['#EXTM3U', `#PLAYLIST:${pack}`];
   for (const { row, durationSeconds } of samples) {
     const path = (atTarget && row.file_at_target) || row.file;
     if (typeof path !== 'string' || path.endsWith('.mid')) continue;
-    lines.push(`#EXTINF:${Math.round(durationSeconds ?? -1)},${row.name}`, path);
+    const made = atTarget ? row.at_target_duration_s : null;
+    const [name] = stemAndEnding(path.split('/').pop()!);
+    const seconds = typeof made === 'number' ? made : (durationSeconds ?? -1);
+    lines.push(`#EXTINF:${Math.round(seconds)},${name}`, path);
   }
   return `${lines.join('\n')}\n`;
 }
@@ -65,7 +69,7 @@ function playList({ name, atTarget }: Pack, samples: readonly BagSample[]): stri
 function licences({ name, licence, about }: Pack, rows: readonly TableRow[]): string {
   const by = new Map<string, string[]>();
   for (const row of rows) {
-    const terms = String(row.licence || 'nothing is stated');
+    const terms = String(row.licence || 'not stated');
     const origin = row.origin ? `, from ${String(row.origin)}` : '';
     by.set(terms, [
       ...(by.get(terms) ?? []),
@@ -76,7 +80,7 @@ function licences({ name, licence, about }: Pack, rows: readonly TableRow[]): st
     name,
     ...(about ? ['', about] : []),
     '',
-    `The pack as a whole: ${licence || 'nothing is stated; what each sample says holds for it.'}`,
+    `The pack as a whole: ${licence || 'not stated; see the licence of each sample.'}`,
     ...[...by].sort(([a], [b]) => (a < b ? -1 : 1)).flatMap(([terms, files]) => ['', `${terms}:`, ...files]),
     '',
   ].join('\n');

@@ -1,8 +1,9 @@
+import { formatAtTarget } from '../recipes/aims';
 import { proposalOfRow, staysAsItIs } from '../samples/aims';
 import { stemAndEnding, withEnding } from '@/core/formats/endings';
 import { keyLabel, movedKey } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/contract/entry';
-import type { Target } from '@/core/fit/proposal';
+import type { Target } from '@/core/timeStretch/proposal';
 import { nameFromTemplate } from '../samples/nameTemplate';
 import type { Pack, PackPaths, PackTarget } from '@/contract/pack';
 import { ENDINGS } from '@/core/recipes/recipe';
@@ -33,7 +34,7 @@ export function targetName({ tempoBpm, key, isTape }: Target): string {
   return [
     tempoBpm !== null && `${Math.round(tempoBpm * 1000) / 1000} BPM`,
     key && keyLabel(key),
-    isTape && 'as a tape',
+    isTape && 'pitch follows speed',
   ]
     .filter(Boolean)
     .join(', ');
@@ -52,11 +53,13 @@ export function contentsOf(pack: Pack, rows: ReadonlyMap<string, PackedRow>): Pa
   return pack.sampleIds.map((sampleId, i): PackLine => {
     const row = rows.get(sampleId) ?? null;
     const not = (fault: string): PackLine => ({ sampleId, row, paths: null, fault, notes: [] });
-    if (!row) return not('It is not in the library any more, or in the bin.');
+    if (!row) return not('It is no longer in the library, or in the bin.');
     if (row.standing === 'arrived') return not(row.fault ?? 'It is not measured yet.');
+    const { tempoBpm, keyTonic: tonic, keyMode: mode } = row;
+    const before = { tempoBpm, key: tonic !== null && mode !== null ? { tonic, mode } : null };
     const named = (of: SampleSummary) =>
       nameFromTemplate(pack.template, {
-        ...of,
+        ...{ ...of, before },
         tags: of.tags as SettledState['tags'],
         number: String(i + 1).padStart(digits, '0'),
       });
@@ -103,7 +106,7 @@ const endingOf = ({ name, format }: SampleSummary): string =>
   stemAndEnding(withEnding(name, format))[1].toLowerCase();
 
 const endingAt = (row: SampleSummary, target: PackTarget): string =>
-  staysAsItIs(proposalOfRow(row, target)) ? endingOf(row) : `.${ENDINGS[target.format]}`;
+  staysAsItIs(proposalOfRow(row, target)) ? endingOf(row) : `.${ENDINGS[formatAtTarget(row, target)]}`;
 
 /** From here on a strain is told: it is more than some. */
 const STRAINED = 0.85;
@@ -127,10 +130,10 @@ function notesOf({ licence, atTarget }: Pack, row: PackedRow, whyNot: string | n
   const { strain, word } = atTarget ? proposalOfRow(row, atTarget) : NOT_BENT;
   return [
     row.standing !== 'saved' && 'not saved to the Shelf',
-    row.tempoBpm !== null && row.proof !== 'current' && 'its grid is not proved',
+    row.tempoBpm !== null && row.proof !== 'current' && 'grid not proved',
     row.doubts.length > 0 && `uncertain: ${row.doubts.map(({ code }) => code).join('; ')}`,
-    row.licence === '' && licence === '' && 'no licence is stated',
+    row.licence === '' && licence === '' && 'no licence',
     strain > STRAINED && `${word} strain at the target`,
-    whyNot !== null && 'no tags can be written: its file is as it arrived',
+    whyNot !== null && 'tags cannot be written: the file is unchanged',
   ].filter((note) => note !== false);
 }

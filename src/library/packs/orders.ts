@@ -10,7 +10,7 @@ export function ordered(before: Pack, order: PackOrder): Pack {
       const next = [...new Set([...sampleIds, ...order.sampleIds])];
       if (next.length > MOST_IN_PACK)
         throw new OrderRefusal(
-          `Nothing was put in: a pack holds ${MOST_IN_PACK} samples at most, and ${next.length} would be in it.`,
+          `Nothing was added: a pack holds ${MOST_IN_PACK} samples at most; this would make ${next.length} .`,
         );
       return { ...before, sampleIds: next };
     }
@@ -20,7 +20,7 @@ export function ordered(before: Pack, order: PackOrder): Pack {
     }
     case 'move': {
       if (!there.has(order.sampleId))
-        throw new OrderRefusal('This sample was taken out in the meantime; nothing was changed.');
+        throw new OrderRefusal('This sample has been removed meanwhile; nothing was changed.');
       const others = sampleIds.filter((id) => id !== order.sampleId);
       return {
         ...before,

@@ -1,15 +1,23 @@
 import { z } from 'zod';
-import { tonicName } from '@/core/harmony/keyNames';
+import { tonicName, type Key } from '@/core/harmony/keyNames';
+import { isRowUnpitched } from '../samples/toneless';
 import type { SampleEntry } from '@/contract/entry';
+import type { SampleKind } from '@/core/measurement/schema';
+import type { Planned } from '@/core/recipes/differences';
 import type { Pack, PackPaths } from '@/contract/pack';
+
+/** What a file at a target is: what was planned of it, and in words how far it is from that. */
+interface MessageOfTarget {
+  planned: Planned;
+  differences: string;
+}
 
 /** What can be written of a sample into the table of a pack. */
 export interface Packed {
   entry: SampleEntry;
   paths: PackPaths;
-  /** How far the file at the target is from what was planned; null where there is none, or it is its own file. */
-  /** How far what was rendered is from what was planned, in words; null for what was not. */
-  differences: string | null;
+  /** Of the file at the target; null where there is none, or it is its own file. */
+  atTarget: MessageOfTarget | null;
 }
 
 interface Column {
@@ -22,6 +30,9 @@ interface Column {
 
 const rounded = (value: number | null | undefined, decimals: number) =>
   value === null || value === undefined ? null : Math.round(value * 10 ** decimals) / 10 ** decimals;
+
+const keyCell = (key: Key, kind: SampleKind | null) =>
+  kind === 'oneshot' ? tonicName(key) : `${tonicName(key)} ${key.mode}`;
 
 /** The columns of the table, in their order. */
 const COLUMNS: readonly Column[] = [
@@ -53,7 +64,7 @@ const COLUMNS: readonly Column[] = [
   {
     name: 'name',
     type: 'string',
-    about: 'what it is called in the library',
+    about: 'name in the library',
     of: ({ entry }) => entry.summary.name,
   },
   {
@@ -98,7 +109,10 @@ const COLUMNS: readonly Column[] = [
     about: 'settled key, as Eb minor; of a one-shot its root; none where it has none',
     of: ({ entry }) => {
       const { key } = entry.settled;
-      return key && ('none' in key ? 'none' : `${tonicName(key)} ${key.mode}`);
+      if (!key || 'none' in key) return key && 'none';
+      const { kind, toneless, tags } = entry.summary;
+      if (isRowUnpitched({ toneless, tags })) return null;
+      return keyCell(key, kind);
     },
   },
   {
@@ -144,14 +158,50 @@ const COLUMNS: readonly Column[] = [
   {
     name: 'doubts',
     type: 'string',
-    about: 'what may be wrong of it',
+    about: 'what may be wrong',
     of: ({ entry }) => entry.summary.doubts.map(({ code }) => code).join('; '),
+  },
+  {
+    name: 'at_target_tempo_bpm',
+    type: 'number',
+    unit: 'BPM',
+    about: 'tempo of the file at the target; empty where that is the sample itself',
+    of: ({ atTarget }) => rounded(atTarget?.planned.grid?.tempoBpm, 4),
+  },
+  {
+    name: 'at_target_first_downbeat_s',
+    type: 'number',
+    unit: 's',
+    about: 'where bar 1 of the file at the target begins',
+    of: ({ atTarget }) => rounded(atTarget?.planned.grid?.one, 6),
+  },
+  {
+    name: 'at_target_bars',
+    type: 'number',
+    about: 'whole bars of the file at the target',
+    of: ({ atTarget }) => atTarget?.planned.bars ?? null,
+  },
+  {
+    name: 'at_target_key',
+    type: 'string',
+    about: 'key of the file at the target; of a one-shot its root',
+    of: ({ entry, atTarget }) => {
+      const key = atTarget?.planned.key;
+      return key ? keyCell(key, entry.summary.kind) : null;
+    },
+  },
+  {
+    name: 'at_target_duration_s',
+    type: 'number',
+    unit: 's',
+    about: 'length of the file at the target',
+    of: ({ atTarget }) => atTarget && rounded(atTarget.planned.frames / atTarget.planned.sampleRate, 6),
   },
   {
     name: 'at_target_compared',
     type: 'string',
-    about: 'the file at the target measured anew, against what was planned',
-    of: ({ differences }) => differences,
+    about: 'the file at the target, measured again, against what was planned',
+    of: ({ atTarget }) => atTarget && atTarget.differences,
   },
   { name: 'origin', type: 'string', about: 'where it comes from', of: ({ entry }) => entry.settled.origin },
   {

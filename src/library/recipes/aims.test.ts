@@ -11,6 +11,7 @@ function entryOf(summary: object = {}, settled: object = {}): SampleEntry {
     summary: {
       ...{ sampleId: '11111111-1111-4111-8111-111111111111', name: 'Ladder.flac', sha256: 'a'.repeat(64) },
       ...{ folder: 'Loft', kind: 'loop', durationSeconds: 6.6, proof: 'current', bars: 4, tags: [] },
+      ...{ toneless: false, choices: [], format: 'wav' },
       ...{ tempoBpm: 148.27, beatsPerBar: 4, beatUnit: 4, keyTonic: 1, keyMode: 'minor', tuningCents: 8 },
       ...summary,
     },
@@ -31,10 +32,10 @@ test('a loop at a target: its whole bars, the smaller move, its tuning, a name t
     pitch: { semitones: 3, cents: -8, tape: false },
     parent: { sequence: 3, isProved: true, hits: [0.1] },
   });
-  expect(recipeWords(made)).toBe('bars 1 to 4, at 112 BPM (× 1.324), +3 semitones, −8 cents, WAV 24');
+  expect(recipeWords(made)).toBe('bars 1 to 4, 148.27 → 112 BPM (−24.5 %), +3 semitones, −8 cents, WAV 24');
 });
 
-test('a grid that moves is evened out by it; a song is whole; a voice keeps its formants', () => {
+test('a grid that moves is made steady by it; a song is whole; a voice keeps its formants', () => {
   const moving = { ...GRID, movingBeats: Array.from({ length: 17 }, (_, i) => 0.1 + 0.4 * i) };
   const tags = [{ facet: 'part', value: 'voice' }];
   const made = recipeAtTarget(
@@ -50,13 +51,13 @@ test('a grid that moves is evened out by it; a song is whole; a voice keeps its 
   });
 });
 
-test('what the target does nothing to is not made anew; what is not measured cannot be', () => {
+test('what the target does nothing to is not made again; what is not measured cannot be', () => {
   const itself = { tempoBpm: null, key: null, isTape: false };
   expect(recipeAtTarget(entryOf(), itself, WRITING)).toBeNull();
   expect(parentOf({ ...entryOf(), measurement: null })).toBeNull();
 });
 
-test('the bars that go round are those that are settled, or all whole ones', () => {
+test('the bars that loop are those that are settled, or all whole ones', () => {
   expect(loopRegion(entryOf())).toEqual({ from: 0, to: 16, shiftSeconds: 0 });
   const loop = { bar: 2, bars: 2, shiftSeconds: 0.003 };
   expect(loopRegion(entryOf({}, { loop }))).toEqual({ from: 4, to: 12, shiftSeconds: 0.003 });
@@ -96,6 +97,6 @@ test('a recipe says every step that it takes', () => {
     '{name}',
   );
   expect(recipeWords(steps)).toBe(
-    'bar 1, beat 3 to bar 3, beat 1, 0.5 beats of pickup kept, 12 ms crossfade, equal power, faded out over 5 ms, hits drawn 50 % to the grid, swing 0.62, 1 hit moved by hand, 2 times, 1 bar of its first hit in front, −1.5 dB, FLAC 24 at 48 kHz',
+    'bar 1, beat 3 to bar 3, beat 1, 0.5 beats of pickup kept, 12 ms crossfade, equal power, faded out over 5 ms, quantized 50 %, swing 0.62, 1 hit moved by hand, 2 times, 1 bar of count-in with its first hit, −1.5 dB, FLAC 24 at 48 kHz',
   );
 });

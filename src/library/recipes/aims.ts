@@ -1,16 +1,17 @@
 import { movedKey } from '@/core/harmony/keyNames';
 import { stemAndEnding } from '@/core/formats/endings';
 import { proposalOfRow, staysAsItIs } from '../samples/aims';
-import type { Target } from '@/core/fit/proposal';
-import type { SampleEntry } from '@/contract/entry';
+import type { Target } from '@/core/timeStretch/proposal';
+import type { SampleEntry, SampleSummary } from '@/contract/entry';
 import { loopBounds } from '@/core/rhythm/loop';
+import { isRowUnpitched } from '../samples/toneless';
 import { nameFromTemplate } from '../samples/nameTemplate';
-import type { Plan } from '@/core/fit/plan';
-import { timeMap } from '@/core/fit/timeMap';
+import type { Plan } from '@/core/timeStretch/plan';
+import { timeMap } from '@/core/timeStretch/timeMap';
 import { clearHits } from '@/core/rhythm/clearHits';
 import { barsUntil, beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Tag } from '@/core/tags/facets';
-import type { Making } from '@/core/recipes/making';
+import type { RenderPlan } from '@/core/recipes/renderPlan';
 import {
   ENDINGS,
   MOST_HITS,
@@ -28,14 +29,15 @@ export function parentOf({ summary, settled, measurement, sequence }: SampleEntr
   return {
     ...{ sampleId: summary.sampleId, name: summary.name, sha256: summary.sha256, sequence },
     ...{ kind: summary.kind, durationSeconds: summary.durationSeconds ?? measurement.durationSeconds },
-    ...{ grid: settled.grid, tuningCents: settled.tuningCents },
-    key: key && 'tonic' in key ? { tonic: key.tonic, mode: key.mode } : null,
+    ...{ grid: settled.grid, tuningCents: settled.tuningCents, bars: summary.bars },
+    // What has no pitch has no key either, whatever key its set is in.
+    key: key && 'tonic' in key && !isRowUnpitched(summary) ? { tonic: key.tonic, mode: key.mode } : null,
     hits: clearHits(measurement.onsets).slice(0, MOST_HITS),
     isProved: summary.proof === 'current',
   };
 }
 
-/** The beats of the bars that go round in a loop, and by how much both ends are moved. */
+/** The beats of the bars that loop in a loop, and by how much both ends are moved. */
 export function loopRegion({
   settled,
   summary,
@@ -52,14 +54,22 @@ export function loopRegion({
 export interface Writing {
   format: WriteFormat;
   sampleRate: number | null;
+  midiAs?: 'notes' | 'audio';
   /** A name with fields (library/samples/nameTemplate). */
   template: string;
 }
 
-export const USUAL_NAME = '{name}[ {bpm} bpm][ {key}]';
+export const USUAL_NAME = '{name}[ {bpm} bpm][ {key}][ {how}]';
+
+/** A performance at a target is notes, unless its sound is wanted; without a grid notes have no bars to be written on. */
+export const formatAtTarget = (
+  { format, tempoBpm }: Pick<SampleSummary, 'format' | 'tempoBpm'>,
+  writing: Pick<Writing, 'format' | 'midiAs'>,
+): WriteFormat =>
+  format === 'midi' && tempoBpm !== null && writing.midiAs === 'notes' ? 'midi' : writing.format;
 
 /**
- * A sample at a target as a recipe: the same proposal that it is heard by. A loop's whole bars go round, everything else is whole.
+ * A sample at a target as a recipe: the same proposal that it is heard by. A loop's whole bars loop, everything else is whole.
  * Null before it is measured, and where the target does nothing to it.
  */
 export function recipeAtTarget(entry: SampleEntry, target: Target, writing: Writing): Recipe | null {
@@ -84,9 +94,12 @@ export function recipeAtTarget(entry: SampleEntry, target: Target, writing: Writ
         tape: target.isTape,
         holdFormants: isVoice && semitones !== 0 && !target.isTape,
       },
-      write: { format: writing.format, sampleRate: writing.sampleRate },
+      write: { format: formatAtTarget(summary, writing), sampleRate: writing.sampleRate },
       kind:
-        summary.kind === 'song' || summary.kind === 'stem' || summary.kind === 'oneshot'
+        summary.kind === 'midi' ||
+        summary.kind === 'song' ||
+        summary.kind === 'stem' ||
+        summary.kind === 'oneshot'
           ? summary.kind
           : 'loop',
     },
@@ -107,8 +120,7 @@ export function named(
   const { time, pitch, region } = parsed;
   const tempoBpm = time.tempoBpm ?? (grid ? grid.tempoBpm * time.level : null);
   const size = grid ? feltBeatsPerBar(grid.meter) : 4;
-  const beats = time.exactBeats ?? (region ? (region.to - region.from) * time.level : null);
-  const bars = beats === null ? entry.summary.bars : beats / size;
+  const bars = barsOfRecipe(parsed, entry);
   const { name, fault } = nameFromTemplate(template, {
     name: parentName,
     folder: entry.summary.folder,
@@ -117,14 +129,44 @@ export function named(
     beatsPerBar: grid?.meter.beatsPerBar ?? null,
     beatUnit: grid?.meter.beatUnit ?? null,
     bars: bars !== null && Math.abs(bars - Math.round(bars)) < 1e-6 ? Math.round(bars) : null,
+    how: howOf(parsed),
     keyTonic: key ? movedKey(key, pitch.semitones).tonic : null,
     keyMode: key?.mode ?? null,
     tags: entry.settled.tags as Tag[],
+    toneless: key === null,
+    before: { tempoBpm: grid?.tempoBpm ?? null, key },
     number: number ?? null,
     bar: region && grid ? Math.floor(region.from / size + 1e-6) + 1 : null,
   });
   if (fault) throw new RangeError(fault);
   return { ...parsed, name: `${stemAndEnding(name)[0]}.${ENDINGS[parsed.write.format]}` };
+}
+
+/** How many bars a result has, as far as its name says them: all that are heard, with what is kept around them. */
+function barsOfRecipe(
+  { parent, region, time, times, keepAround }: Recipe,
+  { summary }: SampleEntry,
+): number | null {
+  const { level, exactBeats } = time;
+  if (!parent.grid) return null;
+  if (!region) return summary.bars === null ? null : summary.bars * level;
+  const size = feltBeatsPerBar(parent.grid.meter);
+  const once = (exactBeats ?? (region.to - region.from) * level) / size;
+  if (!keepAround) return times * once;
+  const around = barsUntil(parent.grid, parent.durationSeconds) - (region.to - region.from) / size;
+  return times * once + around * level;
+}
+
+/** What else tells a result from others of the same sample, for its name: "8x, count-in 2, -6 dB". */
+function howOf({ times, countInBars, clickOnly, write, region }: Recipe): string | null {
+  const parts = [
+    times > 1 && `${times}x`,
+    region && region.tail !== 'cut' && 'with tail',
+    countInBars > 0 && `count-in ${countInBars}`,
+    clickOnly && 'click',
+    write.gainDb !== 0 && `${write.gainDb > 0 ? '+' : '-'}${Math.abs(write.gainDb)} dB`,
+  ].filter(Boolean);
+  return parts.length > 0 ? parts.join(', ') : null;
 }
 
 /** Hits farther outside of a stretch than this are not read with it, seconds, beside what its edges reach. */
@@ -146,13 +188,13 @@ export const isOnlyBent = ({ region, times, countInBars, clickOnly, write }: Rec
   region === null && times === 1 && countInBars === 0 && !clickOnly && write.gainDb === 0;
 
 /**
- * What is made, as the page's engine plays it: it goes round, unless it is all of a sample. Its places are told as those of the parent,
+ * What is made, as the page's engine plays it: it loops, unless it is all of a sample. Its places are told as those of the parent,
  * as far as they have any.
  */
-export function planOfMaking(making: Making, recipe: Recipe): Plan {
-  const { rate, first, size, before, lead, countIn, length, fitting, grid } = making;
+export function planOfMaking(renderPlan: RenderPlan, recipe: Recipe): Plan {
+  const { rate, first, size, before, lead, countIn, length, timeStretch, grid } = renderPlan;
   const from = first / rate;
-  const map = fitting.map!;
+  const map = timeStretch.map!;
   const seconds = (frames: number) => frames / rate;
   const shift = countIn + lead - before;
   return {
@@ -161,11 +203,11 @@ export function planOfMaking(making: Making, recipe: Recipe): Plan {
       map.source.map(seconds),
       map.result.map((frame) => seconds(frame + shift)),
     ),
-    semitones: fitting.semitones,
-    holdFormants: fitting.holdFormants,
-    goesRound: !isOnlyBent(recipe),
+    semitones: timeStretch.semitones,
+    holdFormants: timeStretch.holdFormants,
+    loops: !isOnlyBent(recipe),
     one: grid ? Math.max(0, Math.min(grid.one, seconds(length) - 0.01)) : 0,
-    ...{ pickup: 0, grid, hits: fitting.attacks.map(seconds) },
+    ...{ pickup: 0, grid, hits: timeStretch.attacks.map(seconds) },
   };
 }
 

@@ -1,6 +1,6 @@
 import type { SampleEntry } from '@/contract/entry';
 import { EMPTY_STATE } from '@/contract/settled';
-import { makingOf } from '@/core/recipes/making';
+import { renderPlanOf } from '@/core/recipes/renderPlan';
 import { piecesOf } from './pieces';
 
 const ONSETS = [0.5, 0.55, 1, 1.5, 2.5, 2.9].map((time) => ({ time, strength: time === 1.5 ? 2 : 9 }));
@@ -24,7 +24,7 @@ const entry = {
 } as unknown as SampleEntry;
 
 const framesOf = (recipe: ReturnType<typeof piecesOf>[number]) => {
-  const { first, length } = makingOf(recipe, Math.round(8.5 * 44_100), 44_100);
+  const { first, length } = renderPlanOf(recipe, Math.round(8.5 * 44_100), 44_100);
   return { from: first / 44_100, seconds: length / 44_100 };
 };
 
@@ -67,5 +67,5 @@ test('each piece keeps the hits that it reads, not all of its parent’s', () =>
 
 test('no piece at all is said', () => {
   const asked = { at: 'hits', leastSeconds: 0.1, strength: 99, longestSeconds: 1 } as const;
-  expect(() => piecesOf(entry, asked, {}, '{name}')).toThrow('There is no piece to be cut');
+  expect(() => piecesOf(entry, asked, {}, '{name}')).toThrow('No slices');
 });

@@ -28,7 +28,7 @@ export function piecesOf(
 ): Recipe[] {
   const parent = parentOf(entry);
   const { grid } = entry.settled;
-  if (!parent || !grid) throw new RecipeError('Without a grid there is nothing to be cut at.');
+  if (!parent || !grid) throw new RecipeError('Slicing needs a grid.');
   const regions =
     pieces.at === 'bars'
       ? barPieces(pieces, feltBeatsPerBar(grid.meter), barsUntil(grid, parent.durationSeconds))
@@ -37,10 +37,9 @@ export function piecesOf(
           to: beatPosition(grid, to),
           fadeOutMs: LET_GO_MS,
         }));
-  if (regions.length === 0)
-    throw new RecipeError('There is no piece to be cut: nothing is long or strong enough.');
+  if (regions.length === 0) throw new RecipeError('No slices: nothing is long or strong enough.');
   if (regions.length > MOST_PIECES)
-    throw new RecipeError(`That would be ${regions.length} pieces; ${MOST_PIECES} are the most.`);
+    throw new RecipeError(`That would be ${regions.length} slices; the limit is ${MOST_PIECES} .`);
   const kind = pieces.at === 'bars' ? 'loop' : 'oneshot';
   return regions.map((region, i) =>
     named({ ...others, parent, kind, region: recipe.shape.region.parse(region) }, entry, template, i + 1),

@@ -41,7 +41,7 @@ test("the detector's moving tempo brings its beats back; anybody else's makes th
   expect(second.grid!.movingBeats).toBeNull();
 });
 
-test('the one and the meter need a grid; key and tuning need none', () => {
+test('the one and the time signature need a grid; key and tuning need none', () => {
   const one = { property: 'one', value: 2, ...from('hand') } as const;
   const meter = { property: 'meter', value: { beatsPerBar: 3, beatUnit: 4 }, ...from('hand') } as const;
   expect(applyReading(EMPTY_STATE, one, null)).toEqual({});

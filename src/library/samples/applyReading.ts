@@ -8,7 +8,7 @@ import type { StoredReading } from '@/contract/entry';
 /**
  * The parts of the settled state that change when a reading is chosen. A tempo keeps the one where it is;
  * the detector's own moving tempo brings its beats back. Where there is no grid yet, a tempo makes one of
- * 4/4 at the measured one. Readings of the one or the meter change nothing without a grid.
+ * 4/4 at the measured one. Readings of the one or the time signature change nothing without a grid.
  */
 export function applyReading(
   state: SettledState,

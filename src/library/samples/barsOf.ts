@@ -6,7 +6,7 @@ const SAME_TEMPO = 0.005;
 
 /**
  * How many bars a sample has: as many as were measured, which leaves out what is before and behind the music, unless its settled
- * grid counts otherwise; then those that fit.
+ * grid counts otherwise; then those that fit, of a performance those that a note begins in.
  */
 export function barsOf(
   grid: Grid | null,
@@ -21,5 +21,8 @@ export function barsOf(
     meter.beatUnit === grid.meter.beatUnit &&
     Math.abs(grid.tempoBpm / tempo.bpm - 1) < SAME_TEMPO;
   if (isAsMeasured && bars) return bars;
+  // The last bar of a performance is one, however long its last note is held.
+  const last = measurement?.kind === 'midi' ? measurement.onsets.at(-1) : undefined;
+  if (last) return barsUntil(grid, last.time) + 1;
   return durationSeconds === null ? null : barsUntil(grid, durationSeconds);
 }

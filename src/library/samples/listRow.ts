@@ -1,10 +1,10 @@
-import { isUnpitched } from '@/core/fit/proposal';
-import { repitchedGroup, strainGroupOf } from '@/core/fit/strainGroup';
+import { repitchedGroup, strainGroupOf } from '@/core/timeStretch/strainGroup';
 import { feltBeatsPerBar } from '@/core/rhythm/grid';
 import { featuresOf, togetherOf, type Features, type LikeBy } from '@/core/resemblance/features';
 import { barsOf } from './barsOf';
+import { isRowUnpitched } from './toneless';
 import { keyNumber } from '@/core/harmony/keyNames';
-import type { Standing, ProofState } from '@/contract/entry';
+import type { Status, ProofState } from '@/contract/entry';
 import type { SettledState } from '@/contract/settled';
 import type { Measurement, SampleKind } from '@/core/measurement/schema';
 import { isToDo, needBit, sortOf, type Doubt } from '@/contract/doubt';
@@ -12,9 +12,9 @@ import { facetBits } from '@/core/tags/facetBits';
 
 /**
  * What a row says follows from these rules: raised whenever they change (a new doubt, other features), so that rows of
- * before are said anew.
+ * before are said again.
  */
-export const ROW_RULES = 3;
+export const ROW_RULES = 5;
 
 /** What lists, searches and filters ask of a sample: the one indexed row that the store keeps of it. */
 export interface ListRow {
@@ -24,7 +24,7 @@ export interface ListRow {
   binnedAt: string | null;
   name: string;
   kind: SampleKind | null;
-  standing: Standing;
+  standing: Status;
   faulty: boolean;
   durationSeconds: number | null;
   tempoBpm: number | null;
@@ -36,8 +36,10 @@ export interface ListRow {
   keyNumber: number | null;
   /** Settled as having no key. */
   keyless: boolean;
+  /** It has no lasting pitch (`isToneless`). */
+  toneless: boolean;
   tuningCents: number | null;
-  /** Samples of one are strained alike by every target (core/fit/strainGroup). */
+  /** Samples of one are strained alike by every target (core/timeStretch/strainGroup). */
   strainGroup: number;
   tempoSureness: number | null;
   keySureness: number | null;
@@ -49,7 +51,7 @@ export interface ListRow {
   urgency: number;
   doubtSorts: number;
   doubts: readonly Doubt[];
-  /** What waits to be done: no value is in doubt for it. */
+  /** What waits to be done: no value is uncertain for it. */
   todos: readonly Doubt[];
   /** Tags of closed facets as bits, and free words. */
   facets: string;
@@ -76,6 +78,11 @@ export interface Listed {
   doubts: readonly Doubt[];
   /** 0 … 1, of what is measured. */
   need: number;
+  /** Whether measuring alone says the value: nobody has chosen, accepted or proved it, and it is not so by construction. */
+  isGuess: { tempo: boolean; key: boolean };
+  toneless: boolean;
+  /** Whole bars that it was made with; null where it was not, or its grid is another by now. */
+  madeBars: number | null;
 }
 
 /** What of a row is written where nothing that follows from measurement, readings or proofs is another now. */
@@ -101,7 +108,7 @@ export type LightRow = Pick<
 >;
 
 /** What a light row is made from. */
-export type LightListed = Omit<Listed, 'measurement' | 'durationSeconds'> & {
+export type LightListed = Omit<Listed, 'measurement' | 'durationSeconds' | 'madeBars' | 'isGuess'> & {
   isMeasured: boolean;
   /** Its group of strain, whatever pitch that says. */
   strainGroup: number;
@@ -110,7 +117,7 @@ export type LightListed = Omit<Listed, 'measurement' | 'durationSeconds'> & {
 export function lightRowOf(sample: LightListed): LightRow {
   const { state, doubts } = sample;
   const { tags } = state;
-  const standing = standingOf(sample);
+  const standing = statusOf(sample);
   const name = state.title ?? sample.arrivedAs;
   return {
     sampleId: sample.sampleId,
@@ -139,7 +146,7 @@ export function lightRowOf(sample: LightListed): LightRow {
     strainGroup: repitchedGroup(sample.strainGroup, {
       kind: state.kind ?? sample.kind,
       key: keyIn(state),
-      isUnpitched: isUnpitched(tags),
+      isUnpitched: isRowUnpitched({ toneless: sample.toneless, tags }),
     }),
   };
 }
@@ -152,7 +159,7 @@ export function listRowOf(sample: Listed): ListRow {
   const features = featuresOf(measurement, grid);
   const kind = state.kind ?? sample.kind;
   const tempoBpm = grid?.tempoBpm ?? null;
-  const bars = barsOf(grid, measurement, sample.durationSeconds);
+  const bars = sample.madeBars ?? barsOf(grid, measurement, sample.durationSeconds);
   const settledKey = keyIn(state);
   const strainGroup = strainGroupOf({
     ...{ kind, tempoBpm, bars, tuningCents: null, key: null, isUnpitched: false },
@@ -169,9 +176,10 @@ export function listRowOf(sample: Listed): ListRow {
     steady: grid ? grid.movingBeats === null : null,
     keyNumber: settledKey && keyNumber(settledKey),
     keyless: key !== null && 'none' in key,
+    toneless: sample.toneless,
     tuningCents: state.tuningCents,
-    tempoSureness: measurement?.tempo?.sureness ?? null,
-    keySureness: measurement?.key?.sureness ?? null,
+    tempoSureness: sample.isGuess.tempo ? (measurement?.tempo?.sureness ?? null) : null,
+    keySureness: sample.isGuess.key ? (measurement?.key?.sureness ?? null) : null,
     proof,
     like: features && cubesOf(features),
   };
@@ -186,24 +194,34 @@ function cubesOf(features: Features): Record<LikeBy, string> {
 }
 
 /** How far a sample has come. */
-function standingOf({
+function statusOf({
   savedAt,
   isMeasured,
   proof,
-}: Pick<LightListed, 'savedAt' | 'isMeasured' | 'proof'>): Standing {
+}: Pick<LightListed, 'savedAt' | 'isMeasured' | 'proof'>): Status {
   if (savedAt !== null) return 'saved';
   if (!isMeasured) return 'arrived';
   return proof === 'current' ? 'proved' : 'measured';
 }
 
 /** What cannot be read comes first, then by need; what is not measured has none yet, what is saved has none any more. */
-function urgencyOf({ fault, isMeasured, need }: LightListed, standing: Standing): number {
+function urgencyOf({ fault, isMeasured, need }: LightListed, standing: Status): number {
   if (standing === 'saved') return -2;
   if (fault !== null) return 2;
   return isMeasured ? need : -1;
 }
 
+/** The parts of a word, which change at marks, capitals and digits; the sharp of a note stays with it. */
+const wordsWithin = (word: string): string[] =>
+  word
+    .replace(/(\p{Ll})(?=\p{Lu})|(\p{L}[#♯]?)(?=\d)|(\d)(?=\p{L})/gu, '$& ')
+    .split(/[^\p{L}\p{N}#♯♭]+/u)
+    .filter(Boolean);
+
 /** Lower case, one space before each word: how the index of words has it. */
 export function searchTextOf(parts: readonly string[]): string {
-  return ` ${parts.join(' ').toLowerCase().split(/\s+/).filter(Boolean).join(' ')}`;
+  const words = parts.join(' ').split(/\s+/).filter(Boolean);
+  // "Lead_90.ogg" is found by itself, and by each of its parts.
+  const split = words.map(wordsWithin).filter((within) => within.length > 1);
+  return ` ${[...words, ...split.flat()].join(' ').toLowerCase()}`;
 }

@@ -9,9 +9,9 @@ import { tempoRelation } from '@/core/readings/tempoRelation';
 import type { Reading, Source } from '@/core/readings/reading';
 
 /**
- * Below these a value is in doubt. Chosen on recordings that the weights have not met (`npm run doubts`; what each
+ * Below these a value is uncertain. Chosen on recordings that the weights have not met (`npm run doubts`; what each
  * catches and flags stands in docs/method.md). Nothing else that was observed tells wrong ones better than the
- * sureness itself does.
+ * confidence itself does.
  */
 export const SURE = { tempo: 0.8, one: 0.85, key: 0.9, kind: 0.8, meter: 0.9, bars: 0.8 };
 /** A grid is judged by its hits only where there are so many: a few soft ones say nothing. */
@@ -29,7 +29,7 @@ const SAME_ONE_SECONDS = 0.03;
 const WITNESSES: readonly Witness[] = ['file name', 'embedded tag', 'stem set'];
 const isWitness = (source: Source): source is Witness => (WITNESSES as readonly Source[]).includes(source);
 
-/** What a curator has decided already: such a property is no longer in doubt. */
+/** What a curator has decided already: such a property is no longer uncertain. */
 export type Decided = Pick<SettledState, 'grid' | 'key' | 'accepted' | 'kind'> & {
   /** Whether the settled tempo (key) was chosen by somebody rather than by measuring. */
   tempoChosen: boolean;
@@ -91,19 +91,19 @@ export function doubtsAbout(
     const apart = oneTold(told, measured, decided, bpm!);
     if (Math.abs(apart) > SAME_ONE_SECONDS) say(0.5, { code: 'one disagrees', apartMs: 1000 * apart });
   }
-  // Of speech that is said, and nothing else is in doubt beside it, until somebody says that it is music.
+  // Of speech that is said, and nothing else is uncertain beside it, until somebody says that it is music.
   const isSpeech = measured.spoken && !decided?.kind;
   const tempoDoubted = tempo && !isSpeech && !tempoChosen && !tempoBorneOut && tempo.sureness < SURE.tempo;
   if (tempoDoubted) {
     const otherBpm = tempo.alternatives[0]?.bpm ?? null;
     say(1 - tempo.sureness, { code: 'tempo uncertain', bpm: tempo.bpm, otherBpm });
   }
-  // Where the tempo is in doubt the one, the meter and the bars are, too, and that is said.
+  // Where the tempo is uncertain the one, the time signature and the bars are, too, and that is said.
   const { theOneSureness, meter, loop } = measured;
   if (tempo && !isSpeech && !tempoDoubted && !tempoChosen && measured.kind !== 'oneshot') {
     if (!tempoTold && theOneSureness !== null && theOneSureness < SURE.one)
       say(0.6 * (1 - theOneSureness), { code: 'one uncertain', sureness: theOneSureness });
-    // What a curator or the set says of the meter is no guess, nor are the bars that follow from it.
+    // What a curator or the set says of the time signature is no guess, nor are the bars that follow from it.
     const settled = decided?.grid?.meter;
     const meterTold = tempoTold || (meter && settled && meterText(settled) !== meterText(meter));
     const meterDoubted = meter && !meterTold && meter.sureness < SURE.meter;
@@ -172,7 +172,7 @@ function gridFault(measured: Measurement, decided: Decided | null): Reason | nul
   const figures = driftFigures(deviations(onsets, grid, durationSeconds), grid);
   if (figures.hits < FEWEST_HITS) return null;
   const bars = Math.floor(beatPosition(grid, durationSeconds) / feltBeatsPerBar(grid.meter));
-  switch (judgeGrid(figures, bars)) {
+  switch (judgeGrid(figures, bars, measured.character?.attackMs ?? 0)) {
     case 'tempo':
       return {
         code: 'grid leans',

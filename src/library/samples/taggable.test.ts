@@ -3,8 +3,8 @@ import { whyNotTagged } from './taggable';
 test.each([
   ['wav', false, null],
   ['midi', true, null],
-  ['midi', false, 'no settled tempo'],
-  [null, true, 'not decoded audio'],
+  ['midi', false, 'no tempo and no first downbeat'],
+  [null, true, 'not audio'],
 ])('of %s, with a grid: %s, a tagged copy is refused for: %s', (format, hasGrid, why) => {
   const said = whyNotTagged({ name: 'Rope Walk', format }, hasGrid);
   if (why === null) expect(said).toBeNull();

@@ -3,8 +3,8 @@ export function whyNotTagged(
   { name, format }: { name: string; format: string | null },
   hasGrid: boolean,
 ): string | null {
-  if (format === null) return `“${name}” is not decoded audio; only the original can be downloaded.`;
+  if (format === null) return `“${name}” is not audio; only the original can be downloaded.`;
   if (format === 'midi' && !hasGrid)
-    return `“${name}” has no settled tempo and no one to be written on; the original can be downloaded.`;
+    return `“${name}” has no tempo and no first downbeat to write; the original can be downloaded.`;
   return null;
 }

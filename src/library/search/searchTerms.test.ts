@@ -1,4 +1,4 @@
-import { searchTerms } from './searchTerms';
+import { searchTerms, tempoAsWritten } from './searchTerms';
 
 const said = (text: string) => {
   const { terms, rest } = searchTerms(text);
@@ -12,6 +12,12 @@ test.each<[string, string[], string]>([
   ['Dm lantern', ['key D minor'], 'lantern'],
   ['F♯ minor', ['key F♯ minor'], ''],
   ['Bbmaj', ['key B♭ major'], ''],
+  ['dm', ['key D minor'], ''],
+  ['c#m', ['key C♯ minor'], ''],
+  ['d minor', ['key D minor'], ''],
+  ['F sharp minor', ['key F♯ minor'], ''],
+  ['e-flat MAJOR', ['key E♭ major'], ''],
+  ['A Minor moth', ['key A minor'], 'moth'],
   ['swung loop 4 bars', ['feel swung', 'kind loop', '4 bars'], ''],
   ['96 bpm', ['tempo 96'], ''],
   ['unproved full mix', ['unproved', 'part full mix'], ''],
@@ -23,11 +29,10 @@ test.each<[string, string[], string]>([
 
 test.each([
   ['a word that only begins like a measure', 'bassoon minority 3/4th'],
-  ['a letter alone', 'A D'],
-  ['a small letter and m, as in a name', 'am'],
+  ['a letter solo', 'A D'],
   ['a number without a unit', '164 take 3'],
   ['a range that falls, or is none of tempi', '95-90 500-700'],
-  ['a meter that there is none of', '40/4 3/5'],
+  ['a time signature that there is none of', '40/4 3/5'],
 ])('%s stays a word', (_, text) => {
   expect(said(text)).toEqual([[], text]);
 });
@@ -41,13 +46,21 @@ test('a measure that is said twice is a word the second time; several tags may b
   expect(said('drums swung')).toEqual([['part drums', 'feel swung'], '']);
 });
 
-test('each says where it stands, so that it can be taken out', () => {
+test('each says where it stands, so that it can be removed', () => {
   const text = 'old Dm 90-95';
   expect(searchTerms(text).terms.map(({ from, to }) => text.slice(from, to))).toEqual(['Dm', '90-95']);
 });
 
-test('a tempo with decimals stands for itself', () => {
+test('a tempo stands for all that are written as it, to its own decimals', () => {
   const [{ meant }] = searchTerms('88.402 bpm').terms;
-  expect(meant.tempoFrom).toBeCloseTo(88.401, 6);
-  expect(meant.tempoTo).toBeCloseTo(88.403, 6);
+  expect(meant.tempoFrom).toBeCloseTo(88.4015, 6);
+  expect(meant.tempoTo).toBeCloseTo(88.4025, 6);
+});
+
+test('a number without a unit may be a tempo, as exactly as it is written', () => {
+  expect(tempoAsWritten('94')).toEqual({ from: 93.5, to: 94.5 });
+  expect(tempoAsWritten('88.4')!.from).toBeCloseTo(88.35, 9);
+  expect(tempoAsWritten('7')).toBeNull();
+  expect(tempoAsWritten('909')).toBeNull();
+  expect(tempoAsWritten('94a')).toBeNull();
 });

@@ -30,8 +30,6 @@ export interface Term {
 /** What is called slow and fast, BPM. */
 const SLOW_UNTIL = 85;
 const FAST_FROM = 135;
-/** A tempo that is typed as a whole number stands for all that are shown as it. */
-const ABOUT = 0.5;
 
 const KINDS: Readonly<Record<string, SampleKind>> = {
   song: 'song',
@@ -60,8 +58,8 @@ const RULES: readonly Rule[] = [
   [
     /^(\d{2,3}(?:[.,]\d+)?)\s*bpm(?=\s|$)/i,
     ([, bpm]) => {
-      const about = /[.,]/.test(bpm) ? 0.001 : ABOUT;
-      return tempo(number(bpm) - about, number(bpm) + about, `tempo ${number(bpm)}`);
+      const { from, to } = aboutAs(bpm);
+      return tempo(from, to, `tempo ${number(bpm)}`);
     },
   ],
   [
@@ -76,11 +74,12 @@ const RULES: readonly Rule[] = [
     ([, bars]) => ({ words: `${Number(bars)} bars`, meant: { bars: Number(bars) } }),
   ],
   [
-    /^([A-G](?:#|b|♯|♭)?)(?:\s*(major|minor)|(m(?:in)?|maj))(?=\s|$)/,
-    ([, name, long, short]) => {
-      const tonic = pitchClassOf(name);
+    /^([A-G])(?:([#b♯♭])|[\s-]*(sharp|flat))?(?:[\s-]*(major|minor|maj|min)|(m))(?=\s|$)/i,
+    ([, letter, sign = '', word = '', name = 'minor']) => {
+      const accidental = sign.toLowerCase() || { sharp: '#', flat: 'b' }[word.toLowerCase()] || '';
+      const tonic = pitchClassOf(letter.toUpperCase() + accidental);
       if (tonic === null) return null;
-      const mode = long ? (long as 'major' | 'minor') : short === 'maj' ? 'major' : 'minor';
+      const mode = name.toLowerCase().startsWith('maj') ? 'major' : 'minor';
       const key = ALL_KEYS.find((one) => one.tonic === tonic && one.mode === mode)!;
       return { words: `key ${keyLabel(key)}`, meant: { keyTonic: tonic, keyMode: mode } };
     },
@@ -118,6 +117,17 @@ const RULES: readonly Rule[] = [
     },
   ],
 ];
+
+/** A tempo as exactly as it is written: "94" is 93.5 to 94.5, "88.4" is 88.35 to 88.45. */
+function aboutAs(text: string): { from: number; to: number } {
+  const about = 0.5 * 10 ** -(/[.,](\d+)/.exec(text)?.[1].length ?? 0);
+  return { from: number(text) - about, to: number(text) + about };
+}
+
+/** The tempo that a number without a unit may be, as exactly as it is written; null for any other word. */
+export function tempoAsWritten(word: string): { from: number; to: number } | null {
+  return /^\d{2,3}([.,]\d+)?$/.test(word) && isTempo(number(word)) ? aboutAs(word) : null;
+}
 
 const number = (text: string) => Number(text.replace(',', '.'));
 

@@ -7,11 +7,11 @@ export interface SpeakingStem {
   name: string;
   state: Pick<SettledState, 'grid' | 'key' | 'tuningCents' | 'accepted'>;
   measurement: Measurement | null;
-  /** The sureness of what is settled, where a reading was chosen for it, 0 … 1. */
+  /** The confidence of what is settled, where a reading was chosen for it, 0 … 1. */
   chosen: Partial<Record<Property, number>>;
 }
 
-/** What the stem with the clearest rhythm tells the others of its set: tempo, the one and meter; nothing without a grid. */
+/** What the stem with the clearest rhythm tells the others of its set: tempo, the one and time signature; nothing without a grid. */
 export function gridReadings(stem: SpeakingStem): Reading[] {
   const { grid } = stem.state;
   if (!grid) return [];

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type pg from 'pg';
-import { change, isLight, type Deed, type Outcome } from '@/library/change/change';
+import { change, isLight, type Command, type ChangeResult } from '@/library/change/change';
 import { kindOfRefusal, RefusedChange, type Refusal } from '@/library/change/refusal';
 import { refusalWords } from '@/words/refusals';
 import type { SampleEntry } from '@/contract/entry';
@@ -11,7 +11,7 @@ import { writeReadings } from '@/store/readings';
 import { insertRevisions } from '@/store/revisions';
 import { writeMerged } from '@/store/samples';
 import { writeLightRows, writeListRows } from '@/store/settled';
-import { lockSamples, readSlice } from '@/store/slices';
+import { lockSamples, readSnapshot } from '@/store/snapshots';
 import { writeSets } from '@/store/stemSets';
 import { readEntry } from '../entry';
 import { log } from '../log';
@@ -19,28 +19,28 @@ import { once } from '../once';
 import { UserError } from '../userError';
 
 /** Who changes: a curator's number as their browser says it (an unknown one is the one who was here first), or nobody's hand. */
-export type Hand = string | null;
+export type Actor = string | null;
 /** Whoever was here first: for hands that do not say whose they are. */
 export const ANYBODY = '00000000-0000-0000-0000-000000000000';
 
 /**
- * Does a deed to samples inside a transaction: all that it touches is locked, read, changed in `library/change`, and
- * written, whatever the size of the sets that follow. Throws RefusedChange where the whole deed cannot be done.
+ * Does a command to samples inside a transaction: all that it touches is locked, read, changed in `library/change`, and
+ * written, whatever the size of the sets that follow. Throws RefusedChange where the whole command cannot be done.
  */
 export async function changeInside(
   client: pg.PoolClient,
-  deed: Deed,
+  command: Command,
   sampleIds: readonly string[],
-  hand: Hand,
-): Promise<Outcome> {
+  actor: Actor,
+): Promise<ChangeResult> {
   const locked = await lockSamples(client, sampleIds);
-  const { slice, who } = await readSlice(client, locked, {
-    revision: deed.do === 'order' && deed.order.do === 'return' ? deed.order.sequence : null,
-    curatorId: hand,
-    isLight: isLight(deed),
+  const { snapshot, who } = await readSnapshot(client, locked, {
+    revision: command.do === 'order' && command.order.do === 'return' ? command.order.sequence : null,
+    curatorId: actor,
+    isLight: isLight(command),
   });
-  const outcome = change(slice, deed, { who, now: new Date().toISOString(), newId: randomUUID });
-  const { writes, rows, lightRows } = outcome;
+  const result = change(snapshot, command, { who, now: new Date().toISOString(), newId: randomUUID });
+  const { writes, rows, lightRows } = result;
   const by = who?.curatorId ?? null;
   await writeReadings(client, writes.superseded, writes.readings);
   await insertRevisions(client, writes.revisions, writes.changeId, by);
@@ -49,29 +49,29 @@ export async function changeInside(
   await writeSets(client, writes.sets);
   await writeListRows(client, rows);
   await writeLightRows(client, lightRows);
-  if (!(deed.do === 'renew' && deed.quietly))
-    await announceSamples(client, locked, deed.do === 'measured' ? 'measured' : 'changed');
-  return outcome;
+  if (!(command.do === 'renew' && command.quietly))
+    await announceSamples(client, locked, command.do === 'measured' ? 'measured' : 'changed');
+  return result;
 }
 
 /** Does an order to samples, each by itself; those that it cannot be done to are named with the reason. */
 export function changeSamples(
   order: Order,
   targets: readonly Target[],
-  hand: Hand,
-): Promise<Pick<Outcome, 'done' | 'refused'>> {
+  actor: Actor,
+): Promise<Pick<ChangeResult, 'done' | 'refused'>> {
   const sampleIds = targets.map(({ sampleId }) => sampleId);
   return once(async (client) => {
-    const { done, refused } = await changeInside(client, { do: 'order', order, targets }, sampleIds, hand);
+    const { done, refused } = await changeInside(client, { do: 'order', order, targets }, sampleIds, actor);
     return { done, refused };
   });
 }
 
 /** Does an order to one sample and shows what became of it. Throws UserError with a sentence when it cannot be done. */
-export async function changeSample(order: Order, target: Target, hand: Hand): Promise<SampleEntry> {
-  const deed = { do: 'order', order, targets: [target] } as const;
+export async function changeSample(order: Order, target: Target, actor: Actor): Promise<SampleEntry> {
+  const command = { do: 'order', order, targets: [target] } as const;
   const { done } = await once(async (client) => {
-    const { done, refused } = await changeInside(client, deed, [target.sampleId], hand);
+    const { done, refused } = await changeInside(client, command, [target.sampleId], actor);
     // What is refused was not done: nothing is kept of it.
     if (refused.length) throw asUserError(refused[0].refusal);
     return { done };
@@ -80,15 +80,15 @@ export async function changeSample(order: Order, target: Target, hand: Hand): Pr
   return readEntry(target.sampleId);
 }
 
-/** Runs a deed in a transaction of its own; returns what `prepare` says. Throws UserError with a sentence when it cannot be done. */
-export async function doDeed<R = null>(
-  prepare: (client: pg.PoolClient) => Promise<{ deed: Deed; sampleIds: readonly string[]; result?: R }>,
-  hand: Hand,
+/** Runs a command in a transaction of its own; returns what `prepare` says. Throws UserError with a sentence when it cannot be done. */
+export async function doCommand<R = null>(
+  prepare: (client: pg.PoolClient) => Promise<{ command: Command; sampleIds: readonly string[]; result?: R }>,
+  actor: Actor,
 ): Promise<R> {
   try {
     return await once(async (client) => {
-      const { deed, sampleIds, result } = await prepare(client);
-      await changeInside(client, deed, sampleIds, hand);
+      const { command, sampleIds, result } = await prepare(client);
+      await changeInside(client, command, sampleIds, actor);
       return result as R;
     });
   } catch (error) {
@@ -97,7 +97,7 @@ export async function doDeed<R = null>(
 }
 
 /** What was refused, as the page is told. */
-export const toldRefusal = ({ sampleId, name, refusal }: Outcome['refused'][number]) => ({
+export const refusalMessage = ({ sampleId, name, refusal }: ChangeResult['refused'][number]) => ({
   ...{ sampleId, name },
   why: refusalWords(refusal),
 });

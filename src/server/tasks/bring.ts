@@ -67,7 +67,7 @@ async function sourceOf(task: BringingTask): Promise<Source> {
     case 'unpack': {
       const { originalId, folder, within } = (task as TakenTask<'unpack'>).payload;
       const archive = await openArchive(originalId, folder, within);
-      // Begun anew after a stop, it has its list already.
+      // Begun again after a stop, it has its list already.
       if (!(await hasItems(task.taskId))) await addItems(task, [...archive.entries, ...archive.refused]);
       return {
         within: archive.inside,
@@ -104,7 +104,7 @@ async function heldAgainst(
   if (!isIt || outcome === 'already here' || outcome === 'in the bin') await dropNote(note.sha256);
   return isIt
     ? note.fault
-    : `“${name}” is not what its pack says: its checksum differs. It was taken in as it is; what the pack knows of it was not taken over.`;
+    : `“${name}” differs from its pack’s checksum. It was imported without the pack’s settings.`;
 }
 
 async function bringOne(
@@ -166,7 +166,7 @@ async function bringOne(
           : `“${name}” could not be fetched: ${(error as Error).message}.`;
       if (hopeless || tries >= RESTS.length) {
         await endItem(task, position, {
-          fault: hopeless ? words : `${words} It was tried ${tries + 1} times.`,
+          fault: hopeless ? words : `${words} Tried ${tries + 1} times.`,
           // An archive does not change.
           isFinal: hopeless && task.kind === 'unpack',
         });

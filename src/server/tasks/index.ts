@@ -23,7 +23,7 @@ export async function tasksNow(): Promise<{ measuring: MeasuringState; tasks: Lo
 export async function directTask(taskId: number, input: unknown): Promise<void> {
   const { do: move } = taskMove.parse(input);
   const moved = move === 'forget' ? await forgetTask(taskId) : await moveTask(taskId, move);
-  if (!moved) throw new UserError('This task has ended or changed in the meantime.', 409);
+  if (!moved) throw new UserError('This task has ended or changed meanwhile.', 409);
 }
 
 /** Lets measuring rest or go on. */

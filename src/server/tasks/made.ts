@@ -4,6 +4,7 @@ import type { SettledState } from '@/contract/settled';
 import type { Reading } from '@/core/readings/reading';
 import { beatsWithin, type Grid } from '@/core/rhythm/grid';
 import type { Key } from '@/core/harmony/keyNames';
+import type { OpenTags } from '@/library/samples/openTags';
 import { addToStep } from '@/store/bulkSteps';
 import { transaction } from '@/store/database';
 import { writePrint } from '@/store/likenesses';
@@ -13,6 +14,7 @@ import { storeOriginal, type StoredOriginal } from '@/store/originalBytes';
 import { insertSample } from '@/store/samples';
 import type { TakenTask } from '@/store/tasks';
 import { changeInside } from '../change';
+import { measureRequest } from '@/contract/measuring';
 import { detectorReadings } from '../detectorReadings';
 import { inOnePart } from '../inOnePart';
 import { putMade } from '../packs';
@@ -25,13 +27,20 @@ export interface MadeFile {
   found: Found;
 }
 
-/** Stores bytes that were made and measures them anew. `onProgress` gets the share of measuring. */
+/** Stores bytes that were made and measures them again. `onProgress` gets the share of measuring. */
 export async function measuredFile(
   bytes: Uint8Array,
   onProgress: (share: number) => void,
 ): Promise<MadeFile> {
-  const original = await storeOriginal(inOnePart(bytes), Infinity);
-  const found = await findOut(original, { range: null, meter: null }, (_, share) => onProgress(share));
+  return measuredOriginal(await storeOriginal(inOnePart(bytes), Infinity), onProgress);
+}
+
+/** Measures what was made and is stored. `onProgress` gets the share of it. */
+export async function measuredOriginal(
+  original: StoredOriginal,
+  onProgress: (share: number) => void,
+): Promise<MadeFile> {
+  const found = await findOut(original, measureRequest.parse({}), (_, share) => onProgress(share));
   return { original, found };
 }
 
@@ -42,20 +51,22 @@ interface Sound {
   /** Its bar lines are written into the file. */
   grid: Grid | null;
   turns: boolean;
+  tags: OpenTags;
 }
 
-/** The bytes of a file with its bar lines and, where it goes round, its loop. */
-export function written({ channels, rate, format, grid, turns }: Sound): Promise<Uint8Array> {
+/** The bytes of a file with its tags, its bar lines and, where it loops, its loop. */
+export function written({ channels, rate, format, grid, turns, tags }: Sound): Promise<Uint8Array> {
   const frames = channels[0].length;
   const bars = grid
     ? beatsWithin(grid, 0, frames / rate)
         .filter(({ place }) => Math.abs(place) < 1e-6)
         .map(({ time, bar }) => ({ frame: Math.min(frames, Math.round(time * rate)), label: `Bar ${bar}` }))
     : [];
-  return encoded(channels, rate, format, { bars, turns });
+  return encoded(channels, rate, format, { bars, turns }, tags);
 }
 
-interface Kept extends MadeFile {
+/** What was made, with all that is kept of it. */
+export interface KeptMade extends MadeFile {
   name: string;
   folder: string;
   /** The sample that it was made from. */
@@ -68,13 +79,13 @@ interface Kept extends MadeFile {
   writeHow: (client: pg.PoolClient, sampleId: string) => Promise<void>;
 }
 
-const PUT_IN = 'what was made put in';
+const PUT_IN = 'rendered samples added';
 
 /** Sample, how it was made and what is settled of it, all at once; nothing when the task is no longer theirs. */
 export async function keepMade(
   task: TakenTask<'render'> | TakenTask<'mix'>,
   position: number,
-  { original, found, name, folder, parent, planned, state, words, writeHow }: Kept,
+  { original, found, name, folder, parent, planned, state, words, writeHow }: KeptMade,
 ): Promise<void> {
   const { curatorId, stepId, isSaved, packId } = task.payload;
   await transaction(async (client) => {
@@ -100,7 +111,7 @@ export async function keepMade(
   });
 }
 
-function readingsOf({ grid, key, tuningCents, detail }: Kept['planned']): Reading[] {
+function readingsOf({ grid, key, tuningCents, detail }: KeptMade['planned']): Reading[] {
   const source = { source: 'derived', sureness: 1, detail } as const;
   return [
     ...(grid

@@ -13,6 +13,7 @@ import { STAGES } from '@/core/measurement/measure';
 import { measureStream, type MeasuredFile } from '@/core/measurement/measureStream';
 import type { Measurement } from '@/core/measurement/schema';
 import type { Reading } from '@/core/readings/reading';
+import { libraryTempi } from '@/core/rhythm/libraryTempi';
 import { packTraces, type Traces } from '@/core/traces/traces';
 import { database, transaction } from '@/store/database';
 import { readOriginal, storeOriginal } from '@/store/originalBytes';
@@ -25,16 +26,19 @@ import {
   readSampleFile,
   addWarning,
   recordAudioHash,
+  recordCompared,
   recordFault,
   recordMeasured,
   type SampleFile,
 } from '@/store/samples';
 import { writePrint } from '@/store/likenesses';
 import { holdTask } from '@/store/longTasks';
+import { reunite } from '../unpacked';
 import { ANYBODY, changeInside } from '../change';
 import { detectorReadings } from '../detectorReadings';
 import { readEmbedded } from '../embeddedTags';
 import { findLikenesses } from '../likenesses';
+import { provedTempi } from '../provedTempi';
 import { log } from '../log';
 import { md5 } from '../md5';
 import { openMp4 } from '../mp4';
@@ -71,6 +75,7 @@ export async function measure(
     if (error instanceof UndecodableError) return error;
     throw error;
   });
+  if (task.payload.isComparison) return compared(task, found);
   // First what it is known again by, for all to see: of two that are measured at once, one finds the other.
   if (!(found instanceof UndecodableError))
     await transaction(async (client) => {
@@ -96,7 +101,21 @@ export async function measure(
       null,
     );
     const own = await takeNote(client, sample.sha256);
-    if (own) await settleUnpacked(client, sampleId, own);
+    if (own) {
+      await settleUnpacked(client, sampleId, own);
+      await reunite(client, sampleId, own);
+    }
+  });
+}
+
+/** Keeps what today's engine measures otherwise beside what is settled; what it cannot read stays as it was measured. */
+async function compared(task: TakenTask<'measure'>, found: Found | UndecodableError): Promise<void> {
+  const sampleId = task.sampleId!;
+  await transaction(async (client) => {
+    if (!(await endTask(client, task, null))) return;
+    await recordCompared(client, sampleId);
+    const readings = found instanceof UndecodableError ? [] : detectorReadings(found.measurement);
+    await changeInside(client, { do: 'compared', sampleId, readings }, [sampleId], null);
   });
 }
 
@@ -117,7 +136,7 @@ async function settleUnpacked(client: pg.PoolClient, sampleId: string, own: OwnF
   } catch (error) {
     if (!(error instanceof RefusedChange)) throw error;
     log.warn({ event: 'note of a pack refused', sample: sampleId, message: error.message });
-    const words = `What its pack says of it cannot be, and was not taken over: ${refusalWords(error.refusal)}`;
+    const words = `The pack’s settings for it are invalid and were ignored: ${refusalWords(error.refusal)}`;
     await addWarning(client, sampleId, words);
     await changeInside(client, { do: 'renew' }, [sampleId], null);
   }
@@ -163,7 +182,7 @@ export async function findOut(
   // The decoder may stop before the last byte; then the rest was not read and proves nothing.
   const checkBytes = () => {
     if (read === sample.byteLength && hash.digest('hex') !== sample.sha256)
-      throw new UndecodableError('The stored bytes are no longer those that arrived: their SHA-256 differs.');
+      throw new UndecodableError('The stored file is damaged: its SHA-256 differs.');
   };
   const first = await firstBytes(sample);
   const sniffed = sniffType(first);
@@ -175,6 +194,8 @@ export async function findOut(
   const options = {
     range,
     meter,
+    expected: request.expected ? { tempo: request.expected } : undefined,
+    library: settings.learnsTempi ? libraryTempi(await provedTempi()) : undefined,
     traced: true,
     onPcm: pcm.push,
     byteLength: sample.byteLength,

@@ -1,6 +1,7 @@
-import type { Outcome } from '@/contract/mix';
-import { hearingOf } from '@/library/blend/hearing';
-import { clicked, extentOf, mixed, type Fitted } from '@/library/blend/mixdown';
+import type { MixExport } from '@/contract/mix';
+import { heardOf, hearingOf } from '@/library/blend/hearing';
+import { extentOf } from '@/library/blend/extent';
+import { clicked, mixed, type Fitted } from '@/library/blend/mixdown';
 import type { LaneScore } from '@/library/blend/parts';
 import type { Score } from '@/library/blend/score';
 import { loudestOf, quieterBy } from '@/core/recipes/level';
@@ -16,17 +17,17 @@ const MOST_KEPT = 1_500_000_000;
 let kept: { task: string; fits: Map<string, Float32Array[][]>; quieterDb: number | null } | null = null;
 
 /** The sound of one outcome. */
-export interface OutcomeSound {
+export interface ExportSound {
   channels: [Float32Array, Float32Array];
   /** Where it begins, seconds from bar 1. */
   from: number;
-  /** All of it turns: it goes round as it is. */
+  /** All of it turns: it loops as it is. */
   turns: boolean;
   quieterDb: number;
 }
 
 /**
- * Whether a whole blend turns: something in it goes round, nothing stands before its first bar, and nothing rings on behind its last.
+ * Whether a whole blend turns: something in it loops, nothing stands before its first bar, and nothing rings on behind its last.
  */
 const turnsOf = ({ lanes, begins, grid, seconds }: Score): boolean =>
   begins > -1e-6 &&
@@ -34,24 +35,18 @@ const turnsOf = ({ lanes, begins, grid, seconds }: Score): boolean =>
   lanes.some(({ lane, parts }) => lane.times === null && parts.length > 0) &&
   lanes.every(({ parts }) => parts.every(({ until }) => until <= seconds + 1e-6));
 
-/** Lanes that are heard in the mix. */
-export function heardOf({ lanes }: Score): LaneScore[] {
-  const all = lanes.map(({ lane }) => lane);
-  return lanes.filter(({ lane, parts }) => parts.length > 0 && !hearingOf(lane, all).muted);
-}
-
 /**
  * The sound of one of a task's outcomes: the lanes that it needs are decoded and fitted, and mixed as the page does. Mix and lanes
  * are made quieter alike, by what the loudest of them takes, so that the lanes add up to the mix. Throws RecipeError where nothing
  * sounds.
  */
-export async function outcomeSound(
+export async function exportSound(
   task: TakenTask<'mix'>,
-  one: Outcome,
+  one: MixExport,
   score: Score,
   onProgress: (share: number) => void,
   fitLane: FitLane,
-): Promise<OutcomeSound> {
+): Promise<ExportSound> {
   const { outcomes, format, sampleRate: rate, blendId } = task.payload;
   const extent = extentOf(score);
   const turns = turnsOf(score);
@@ -68,19 +63,20 @@ export async function outcomeSound(
   }
   const name = `${task.taskId} ${blendId}`;
   if (kept?.task !== name) kept = { task: name, fits: new Map(), quieterDb: null };
-  const lanesOf = (outcome: Outcome): LaneScore[] => {
+  const lanesOf = (outcome: MixExport): LaneScore[] => {
     if (outcome.what === 'mix') return heardOf(score);
     if (outcome.what === 'click') return [];
-    return score.lanes.filter(({ lane, parts }) => lane.laneId === outcome.laneId && parts.length > 0);
+    // A lane that is muted, or not among those that are heard solo, is no part of what was heard.
+    return heardOf(score).filter(({ lane }) => lane.laneId === outcome.laneId);
   };
   if (lanesOf(one).length === 0)
-    throw new RecipeError('Nothing of it sounds any more; the blend or its samples were changed meanwhile.');
+    throw new RecipeError('The blend has no sound any more; it was changed meanwhile.');
   const holdsAll = format === 'wav 32 float';
   if (holdsAll) kept.quieterDb = 0;
   // How loud all are is known when all were made once.
   const needed = kept.quieterDb === null ? outcomes.flatMap(lanesOf) : lanesOf(one);
   const fits = await fitAll([...new Set(needed)], rate, kept.fits, onProgress, fitLane);
-  const soundOf = (outcome: Outcome) => mixed(partsOf(outcome, lanesOf(outcome), score, fits), span);
+  const soundOf = (outcome: MixExport) => mixed(partsOf(outcome, lanesOf(outcome), score, fits), span);
   kept.quieterDb ??= Math.max(
     ...outcomes
       .filter((outcome) => lanesOf(outcome).length > 0)
@@ -93,9 +89,9 @@ export async function outcomeSound(
   return { channels, from: span.from, turns, quieterDb: kept.quieterDb };
 }
 
-/** Each part with how it is heard: in the mix as on the screen; alone at its level and on its side, whether or not its lane was heard. */
+/** Each part with how it is heard: in the mix as on the screen; by itself at its level and on its side. */
 function partsOf(
-  outcome: Outcome,
+  outcome: MixExport,
   lanes: readonly LaneScore[],
   score: Score,
   fits: ReadonlyMap<LaneScore, Fitted>,
@@ -122,14 +118,14 @@ async function fitAll(
     const name = JSON.stringify([sampleId, parts.map(({ plan }) => plan)]);
     const known = done.get(name);
     if (known) return known;
-    const fitting =
+    const timeStretch =
       begun.get(name) ??
       fitLane({ sampleId, parts }, rate, (share) => {
         shares[i] = share;
         onProgress(shares.reduce((sum, one) => sum + one) / shares.length);
       });
-    begun.set(name, fitting);
-    const fits = await fitting;
+    begun.set(name, timeStretch);
+    const fits = await timeStretch;
     done.set(name, fits);
     return fits;
   };

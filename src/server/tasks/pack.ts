@@ -6,12 +6,12 @@ import type { Pack, PackPaths } from '@/contract/pack';
 import { recipe as recipeShape, type Recipe } from '@/core/recipes/recipe';
 import { whyNotTagged } from '@/library/samples/taggable';
 import { jamsOf } from '@/library/packs/annotations';
-import { ownOf } from '@/library/packs/own';
+import { ownOf, type OwnRest } from '@/library/packs/own';
 import { tableRowOf } from '@/library/packs/table';
 import { parentOf, recipeAtTarget } from '@/library/recipes/aims';
-import { differencesOf, type Differences } from '@/core/recipes/differences';
-import { RecipeError } from '@/core/recipes/recipeError';
+import type { Differences, Planned } from '@/core/recipes/differences';
 import { differencesText } from '@/words/differences';
+import { RecipeError } from '@/core/recipes/recipeError';
 import { database, transaction } from '@/store/database';
 import { endItem, holdTask } from '@/store/longTasks';
 import { dropOriginals } from '@/store/heldBytes';
@@ -19,18 +19,19 @@ import { storeOriginal, type StoredOriginal } from '@/store/originalBytes';
 import { madeBefore, writeParts, type NewPart } from '@/store/packWritings';
 import { readRecipe } from '@/store/recipes';
 import { readSampleFile } from '@/store/samples';
+import { setOfAny } from '@/store/stemSets';
+import { readSummaries } from '@/store/summaries';
 import type { TakenTask } from '@/store/tasks';
 import { readEntry } from '../entry';
 import { inOnePart } from '../inOnePart';
-import { taggedCopy } from '../taggedCopy';
+import { entryOfCopy, taggedCopy } from '../taggedCopy';
 import { notFound } from '../userError';
-import { measuredFile } from './made';
-import { renderedBytes } from './render';
+import { inBalance, renderedAndMeasured, renderedFile } from './render';
 
 /** Shares of a sample's time: its own file, the one at the target; the rest is its click. */
 const SHARES = { file: 0.1, atTarget: 0.7 } as const;
 /** Raised when the same question comes to other bytes than before. */
-const MAKING = 1;
+const MAKING = 2;
 
 /** A large file of a pack, without its path. */
 interface Held {
@@ -38,8 +39,8 @@ interface Held {
   sha256: string;
   byteLength: number;
   madeBy: string | null;
-  /** How far it is from what was planned; null for what was not made by a recipe. */
-  differences: Differences | null;
+  /** What was planned of it, and how far it is from that; null for what was not made by a recipe. */
+  told: { planned: Planned; differences: Differences } | null;
 }
 
 /**
@@ -55,44 +56,49 @@ export async function packSample(
 ): Promise<void> {
   const { writingId, state, lines } = task.payload;
   const { sampleId, paths } = lines[index];
-  const entry = await readEntry(sampleId);
+  const arrived = await readEntry(sampleId);
+  // What is described is what is written.
+  const entry = state.files === 'tagged' ? entryOfCopy(arrived) : arrived;
   const made: number[] = [];
-  const kept: Keep = (original, madeBy, differences = null) => {
+  const kept: Keep = (original, madeBy, told = null) => {
     const { originalId, sha256, byteLength, known } = original;
     if (!known) made.push(originalId);
-    return { originalId, sha256, byteLength, madeBy, differences };
+    return { originalId, sha256, byteLength, madeBy, told };
   };
   try {
     const parts: NewPart[] = [];
     const large = (path: string, held: Held) => parts.push({ path, bytes: null, ...held });
-    const own = await ownFile(entry, state, kept);
+    const own = await ownFile(arrived, state, kept);
     if (paths.file) large(paths.file, own);
     onProgress(SHARES.file);
-
-    let differences: Differences | null = null;
+    let told: Held['told'] = null;
     if (paths.atTarget) {
       const share = (done: number) => onProgress(SHARES.file + SHARES.atTarget * done);
-      const file = await atTarget(entry, state, own, kept, share);
+      const stems = await stemsOf(arrived, lines);
+      const file = await atTarget(arrived, stems, state, own, kept, share);
       large(paths.atTarget, file);
-      differences = file.differences;
+      told = file.told;
     }
     if (paths.click) {
       const share = (done: number) => onProgress(SHARES.file + SHARES.atTarget + 0.2 * done);
       large(paths.click, await click(entry, kept, share));
     }
-    for (const [path, text] of smallFiles(entry, paths, (await readRecipe(sampleId))?.recipe ?? null)) {
+    for (const [path, text] of smallFiles(entry, paths, await restOf(arrived))) {
       const bytes = typeof text === 'string' ? Buffer.from(text) : text;
       const sha256 = createHash('sha256').update(bytes).digest('hex');
       parts.push({
         ...{ path, originalId: null, bytes, sha256, byteLength: bytes.length },
-        ...{ madeBy: null, differences: null },
+        ...{ madeBy: null, told: null },
       });
     }
     const { durationSeconds } = entry.summary;
     await transaction(async (client) => {
       if (!(await holdTask(client, task))) return;
-      const row = tableRowOf({ entry, paths, differences: differences && differencesText(differences) });
-      const at = { writingId, place: index, sampleId, sequence: entry.sequence };
+      const row = tableRowOf({
+        ...{ entry, paths },
+        atTarget: told && { planned: told.planned, differences: differencesText(told.differences) },
+      });
+      const at = { writingId, place: index, sampleId, sequence: arrived.sequence };
       await writeParts(client, at, { row, durationSeconds }, parts);
       await endItem(task, position, { outcome: 'packed', sampleId, received: 1000 }, client);
     });
@@ -102,12 +108,39 @@ export async function packSample(
   }
 }
 
-type Keep = (original: StoredOriginal, madeBy: string, differences?: Differences | null) => Held;
+/** What a pack knows of a sample beside its entry: how it was made, and its stem set. */
+async function restOf({ summary: { sampleId } }: SampleEntry): Promise<OwnRest> {
+  const [made, set] = await Promise.all([readRecipe(sampleId), setOfAny(database(), [sampleId])]);
+  if (set?.state !== 'joined') return { made, stemSet: null };
+  const stems = await readSummaries(database(), set.sampleIds);
+  const shaOf = (id: string | null) => stems.find((one) => one.sampleId === id)?.sha256 ?? null;
+  return {
+    made,
+    stemSet: {
+      ...{ name: set.name, stems: stems.map(({ sha256 }) => sha256) },
+      ...{ gridFrom: shaOf(set.gridFrom), keyFrom: shaOf(set.keyFrom) },
+    },
+  };
+}
+
+/** Samples of a pack that are stems of one joined set with this one, itself among them; itself alone where there are none. */
+async function stemsOf(entry: SampleEntry, lines: readonly { sampleId: string }[]): Promise<SampleEntry[]> {
+  const { stemSet, sampleId } = entry.summary;
+  if (stemSet?.state !== 'joined') return [entry];
+  const rows = await readSummaries(
+    database(),
+    lines.map((line) => line.sampleId),
+  );
+  const stems = rows.filter((row) => row.stemSet?.state === 'joined' && row.stemSet.setId === stemSet.setId);
+  return Promise.all(stems.map((row) => (row.sampleId === sampleId ? entry : readEntry(row.sampleId))));
+}
+
+type Keep = (original: StoredOriginal, madeBy: string, told?: Held['told']) => Held;
 
 /** What a file is known again by: the same question always comes to the same bytes. */
 const askedAs = (question: object) =>
   createHash('sha256')
-    .update(JSON.stringify({ ...question, making: MAKING }))
+    .update(JSON.stringify({ ...question, renderPlan: MAKING }))
     .digest('hex');
 
 /** What of a recipe comes to other bytes: not what its parent is called, nor which revision of it was seen. */
@@ -130,7 +163,7 @@ async function ownFile(
     const file = await readSampleFile(database(), sampleId);
     if (!file) throw notFound();
     const { originalId, sha256, byteLength } = file;
-    return { originalId, sha256, byteLength, madeBy: null, differences: null };
+    return { originalId, sha256, byteLength, madeBy: null, told: null };
   }
   const madeBy = askedAs({ tagged: sampleId, sequence });
   return onceOnly(madeBy, async () =>
@@ -138,30 +171,36 @@ async function ownFile(
   );
 }
 
-/** The sample at the pack's target, measured anew; what that leaves as it is stays its own file. */
+/**
+ * The sample at the pack's target, measured again; what that leaves as it is stays its own file. `stems`: those of its set in the pack,
+ * which keep their balance.
+ */
 async function atTarget(
   entry: SampleEntry,
+  stems: readonly SampleEntry[],
   { atTarget: target }: Pack,
   own: Held,
   keep: Keep,
   onProgress: (share: number) => void,
 ): Promise<Held> {
   if (!target || staysAsItIs(proposalOfRow(entry.summary, target))) return own;
-  const { format, sampleRate } = target;
-  const recipe = recipeAtTarget(entry, target, { format, sampleRate, template: '{name}' });
+  const recipeOf = (one: SampleEntry) => recipeAtTarget(one, target, { ...target, template: '{name}' });
+  const recipe = recipeOf(entry);
   if (!recipe) throw new RecipeError('It is not measured yet.');
-  const madeBy = bytesOf(recipe);
+  const all = stems.length < 2 ? [] : stems.map((one) => (one === entry ? recipe : recipeOf(one)));
+  const set = all.filter((one) => one !== null);
+  const madeBy = askedAs({ of: bytesOf(recipe), set: set.map(bytesOf) });
   return onceOnly(madeBy, async () => {
-    const { bytes, planned } = await renderedBytes(recipe, format, onProgress);
-    const { original, found } = await measuredFile(bytes, (share) => onProgress(0.8 + 0.2 * share));
-    return keep(original, madeBy, differencesOf(planned, found.measurement));
+    const wanted = set.length < 2 ? recipe : await inBalance(recipe, set, onProgress);
+    const { file, planned, differences } = await renderedAndMeasured(wanted, onProgress);
+    return keep(file.original, madeBy, { planned, differences });
   });
 }
 
 /** The click of a sample, as long as it is. */
 async function click(entry: SampleEntry, keep: Keep, onProgress: (share: number) => void): Promise<Held> {
   const parent = parentOf(entry);
-  if (!parent?.grid) throw new RecipeError('It has no grid that a click could stand on.');
+  if (!parent?.grid) throw new RecipeError('It has no grid for a click.');
   const format = 'wav 16';
   const recipe = recipeShape.parse({
     ...{ parent: { ...parent, hits: [] }, clickOnly: true, kind: 'loop', name: 'click' },
@@ -169,7 +208,7 @@ async function click(entry: SampleEntry, keep: Keep, onProgress: (share: number)
   });
   const madeBy = bytesOf(recipe);
   return onceOnly(madeBy, async () => {
-    const { bytes } = await renderedBytes(recipe, format, onProgress);
+    const { bytes } = await renderedFile(recipe, onProgress);
     return keep(await storeOriginal(inOnePart(bytes), Infinity), madeBy);
   });
 }
@@ -178,7 +217,7 @@ async function click(entry: SampleEntry, keep: Keep, onProgress: (share: number)
 function* smallFiles(
   entry: SampleEntry,
   paths: PackPaths,
-  recipe: Recipe | null,
+  rest: OwnRest,
 ): Generator<[path: string, text: string | Uint8Array]> {
   const { summary, settled } = entry;
   const { grid, key } = settled;
@@ -192,5 +231,5 @@ function* smallFiles(
   }
   const json = (value: object) => `${JSON.stringify(value, null, 1)}\n`;
   if (paths.annotations) yield [paths.annotations, json(jamsOf(entry))];
-  if (paths.own) yield [paths.own, json(ownOf(entry, recipe))];
+  if (paths.own) yield [paths.own, json(ownOf(entry, rest))];
 }

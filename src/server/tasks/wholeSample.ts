@@ -19,7 +19,7 @@ export async function wholeSample(
   onRead: (share: number) => void,
 ): Promise<Float32Array[]> {
   const file = await readSampleFile(database(), sampleId);
-  if (!file) throw new UndecodableError('A sample of it is not there any more.');
+  if (!file) throw new UndecodableError('One of its samples has been deleted.');
   const { originalId, byteLength } = listenedTo(file);
   let read = 0;
   async function* bytes() {
@@ -37,7 +37,7 @@ export async function wholeSample(
     frames += block[0].length;
   });
   const count = blocks[0]?.length ?? 0;
-  if (count === 0) throw new UndecodableError('No audio could be decoded of a sample of it.');
+  if (count === 0) throw new UndecodableError('One of its samples could not be decoded.');
   const channels = Array.from({ length: count }, () => new Float32Array(frames));
   let at = 0;
   for (const block of blocks) {

@@ -2,9 +2,9 @@ import { blend, type Blend, type BlendOrder, blendRow, type BlendRow } from '@/c
 import { type MixRequest } from '@/contract/mix';
 import { renderAnswer } from '@/contract/renders';
 import { call, json } from './request';
-import { steppedCalls } from './stepped';
+import { documentCalls } from './documents';
 
-export const BLENDS = steppedCalls<Blend, BlendOrder, BlendRow>('blend', blend, blendRow);
+export const BLENDS = documentCalls<Blend, BlendOrder, BlendRow>('blend', blend, blendRow);
 
 const at = (blendId: string, rest = '') => `/api/blends/${blendId}${rest}`;
 

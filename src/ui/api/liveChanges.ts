@@ -5,10 +5,20 @@ import { noteLine } from './line';
 import type { LiveEvent } from '@/contract/events';
 import type { SamplePage } from '@/contract/shelfQuery';
 
-/** Lists are asked for anew at most this often while many samples are measured, ms. */
+/** Lists are asked for again at most this often while many samples are measured, ms. */
 const REFRESH_EVERY = 700;
 /** What shows samples in the plural. */
-const LISTS = ['intake', 'shelf', 'stems', 'alike', 'tasks', 'steps', 'family', 'pack contents'];
+const LISTS = [
+  'intake',
+  'shelf',
+  'stems',
+  'alike',
+  'tasks',
+  'steps',
+  'family',
+  'pack contents',
+  'errors left',
+];
 
 /** Calls `hear` for everything that happens in the library; one line serves all tabs of the browser. */
 function listen(hear: (event: LiveEvent) => void): () => void {

@@ -15,7 +15,7 @@ export function rememberCurator(curatorId: string) {
   chosen.setState((count) => count + 1, true);
 }
 
-/** … and renders anew when another is chosen, also in another tab. */
+/** … and renders again when another is chosen, also in another tab. */
 export function useStoredCurator(): string | null {
   return useSyncExternalStore(subscribe, storedCurator, () => null);
 }

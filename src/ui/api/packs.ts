@@ -2,9 +2,9 @@ import { type Pack, pack, type PackOrder, packRow, type PackRow } from '@/contra
 import { packContents } from '@/library/packs/writing';
 import { renderAnswer } from '@/contract/renders';
 import { call, json } from './request';
-import { steppedCalls } from './stepped';
+import { documentCalls } from './documents';
 
-export const PACKS = steppedCalls<Pack, PackOrder, PackRow>('pack', pack, packRow);
+export const PACKS = documentCalls<Pack, PackOrder, PackRow>('pack', pack, packRow);
 
 const at = (packId: string, rest: string) => `/api/packs/${packId}/${rest}`;
 

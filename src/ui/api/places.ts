@@ -23,8 +23,8 @@ export const takeFromPlace = (placeId: number, paths: readonly string[]) =>
 const measurementAt = (placeId: number, path: string) =>
   `/api/places/${placeId}/measurement?${new URLSearchParams({ path })}`;
 
-export const fetchHeard = (placeId: number, path: string) =>
+export const fetchMeasured = (placeId: number, path: string) =>
   call(measurement.nullable(), measurementAt(placeId, path));
 
-export const keepHeard = (placeId: number, path: string, found: Measurement) =>
+export const keepMeasured = (placeId: number, path: string, found: Measurement) =>
   call(nothing, measurementAt(placeId, path), json('PUT', found));

@@ -29,7 +29,7 @@ async function ask(path: string, init?: RequestInit): Promise<Response> {
     response = await fetch(path, { ...init, headers });
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error;
-    throw new RefusedError('Grento does not answer. Is it still running?', 0);
+    throw new RefusedError('No answer from the server. Is Grento running?', 0);
   }
   if (response.ok) return response;
   // The session is over; what is not stored makes the browser ask before it leaves.

@@ -1,3 +1,5 @@
+import { namesAnswer, type NamesRequest } from '@/contract/names';
+import type { ChoiceRequest } from '@/contract/choices';
 import { sampleEntry, type SampleEntry } from '@/contract/entry';
 import { call, fetchBytes, json, nothing } from './request';
 
@@ -20,3 +22,11 @@ export const stopMeasuring = (sampleId: string) =>
 
 export const originalUrl = (sampleId: string) => at(sampleId, '/original?download');
 export const taggedUrl = (sampleId: string) => at(sampleId, '/tagged');
+
+/** Keeps how a sample is brought to a target from now on. */
+export const chooseAtTarget = (sampleId: string, choice: ChoiceRequest) =>
+  call(nothing, at(sampleId, '/choice'), json('PUT', choice));
+
+/** What samples would be called, or what is rendered of them. */
+export const fetchNames = (request: NamesRequest, signal?: AbortSignal) =>
+  call(namesAnswer, '/api/names', { ...json('POST', request), signal });

@@ -1,5 +1,5 @@
-import { planOf, type Settled } from '@/core/fit/plan';
-import { proposalFor, type Target } from '@/core/fit/proposal';
+import { planOf, type Settled } from '@/core/timeStretch/plan';
+import { proposalFor, type Target } from '@/core/timeStretch/proposal';
 import type { Grid } from '@/core/rhythm/grid';
 import { DecoderStandIn } from '../../../tests/support/decoderStandIn';
 import { installThreads } from '../../../tests/support/fitterStandIn';
@@ -78,7 +78,7 @@ function expectOnBeats(times: readonly number[], bpm: number, from = 0) {
   }
 }
 
-test('a loop goes round at the target, each hit on its beat, round after round', async () => {
+test('a loop loops at the target, each hit on its beat, round after round', async () => {
   const { target, listen, attacks, looked } = room();
   const slow = piece('slow', grid(88.402), 1);
   const playing = target.play(aimed(slow, { tempoBpm: 101.617 }));
@@ -158,7 +158,7 @@ test('several sound together where that is wanted', async () => {
   expect(Math.max(...heard.slice(before + RATE / 2))).toBeLessThan(1);
 });
 
-test('a target that changes is heard at once, from where it is', async () => {
+test('a target that changes is checked at once, from where it is', async () => {
   const { target, listen, attacks } = room();
   const loop = piece('loop', grid(90), 2);
   const begins = target.play(aimed(loop, { tempoBpm: 90 }));
@@ -223,7 +223,7 @@ test('what cannot be decoded is said, and what sounds goes on', async () => {
   expect(target.sampleIds).toEqual(['first']);
 });
 
-test('from a place of what goes round it begins with the bar that the place is in', async () => {
+test('from a place of what loops it begins with the bar that the place is in', async () => {
   const { target, listen, attacks } = room();
   const loop = piece('loop', grid(100), 4);
   const begins = target.play(aimed(loop, { tempoBpm: 120 }), 6.1);

@@ -1,9 +1,10 @@
-import { begunAt, heardAt, laterBy, type Plan } from '@/core/fit/plan';
-import { toResult } from '@/core/fit/timeMap';
+import { begunAt, heardAt, laterBy, type Plan } from '@/core/timeStretch/plan';
+import { toResult } from '@/core/timeStretch/timeMap';
 import type { MixerCommand } from '@/core/playing/commands';
 import { AS_RECORDED, GLIDE_FRAMES, type Hearing } from '@/core/playing/voice';
 import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Aimed, FitCache, OpenFit } from './openFit';
+import type { Stage } from './stage';
 
 /** When a sample begins beside those that sound. */
 export const HAND_OVERS = ['beat', 'bar'] as const;
@@ -28,20 +29,6 @@ interface Sounding {
   since: number;
   /** It is heard no longer than this. */
   until: number;
-}
-
-/** What a session needs of the engine. */
-export interface Stage {
-  /** Frames a second of the clock. */
-  rate(): number;
-  tell(told: MixerCommand): void;
-  /** The frame of the clock that is rendered now; null while nothing plays. */
-  now(): number | null;
-  /** Starts the clock at a frame; nothing but the click is heard before `audibleFrom`. */
-  startAt(frame: number, audibleFrom?: number): void;
-  /** Another sample is the one that is looked at; `beside`: what else sounds. */
-  looksAt(sampleId: string, beside: readonly string[]): void;
-  fault(fault: string): void;
 }
 
 /** What is told takes so long to reach the audio thread at most, seconds. */
@@ -101,7 +88,7 @@ export class AtTarget {
     const { plan } = aimed;
     const fit = this.fits.take(aimed);
     // Where in its result it begins: at its one, or with the bar of a round that the place is in.
-    const begins = plan.goesRound && from > 0 ? barBefore(plan, from) : plan.one;
+    const begins = plan.loops && from > 0 ? barBefore(plan, from) : plan.one;
     const ready = await fit.until(Math.ceil((begins + SPARE) * rate));
     if (asked !== this.asked || !ready) {
       if (asked === this.asked && fit.fault) this.stage.fault(fit.fault);
@@ -112,7 +99,7 @@ export class AtTarget {
     const one = { id: `target ${++this.count}`, aimed, fit, until: Infinity };
     if (now === null || !this.isOn) {
       this.clear();
-      this.lay(grid && laterBy(grid, -begins));
+      this.arrange(grid && laterBy(grid, -begins));
       this.put({ ...one, start: -Math.round(begins * rate), since: -Infinity }, AS_RECORDED);
       this.stage.looksAt(aimed.sampleId, []);
       return this.stage.startAt(-Math.round(plan.pickup * rate));
@@ -128,11 +115,11 @@ export class AtTarget {
       this.stage.tell({
         kind: 'at',
         frame: heardFrom - GLIDE_FRAMES,
-        told: [{ kind: 'hear', id: one.id, hearing: AS_RECORDED }],
+        commands: [{ kind: 'hear', id: one.id, hearing: AS_RECORDED }],
       });
     if (!wanted.keepsOthers)
       for (const other of this.sounding) if (other.id !== one.id) this.end(other, frame - GLIDE_FRAMES);
-    if (plan.grid) this.lay(laterBy(plan.grid, at - begins), frame);
+    if (plan.grid) this.arrange(laterBy(plan.grid, at - begins), frame);
     this.lookAt(aimed.sampleId, (frame - now) / rate);
   }
 
@@ -172,11 +159,11 @@ export class AtTarget {
       const start = frame - Math.round(placeIn(next.plan, old, frame, rate) * rate);
       const one = { id: `target ${++this.count}`, aimed: next, fit, start, since: frame, until: Infinity };
       this.put(one, SILENT);
-      this.stage.tell({ kind: 'at', frame, told: [{ kind: 'hear', id: one.id, hearing: AS_RECORDED }] });
+      this.stage.tell({ kind: 'at', frame, commands: [{ kind: 'hear', id: one.id, hearing: AS_RECORDED }] });
       this.end(old, frame);
       if (next.plan.grid) grid = laterBy(next.plan.grid, start / rate);
     }
-    if (grid) this.lay(grid, frame);
+    if (grid) this.arrange(grid, frame);
   }
 
   /** These may be asked for next; what was prepared before and is none of them need not be. */
@@ -215,8 +202,7 @@ export class AtTarget {
   keepUp(frame: number) {
     this.letGo(({ until }) => until < frame - FADED);
     for (const { fit, start, aimed, until } of this.sounding)
-      if (until > frame && !fit.isWhole && !aimed.plan.goesRound)
-        fit.want(frame - start + 2 * this.stage.rate());
+      if (until > frame && !fit.isWhole && !aimed.plan.loops) fit.want(frame - start + 2 * this.stage.rate());
   }
 
   private put(one: Sounding, hearing: Hearing) {
@@ -224,7 +210,7 @@ export class AtTarget {
     this.sounding.push(one);
     const channels = fit.channels!;
     this.stage.tell(
-      aimed.plan.goesRound
+      aimed.plan.loops
         ? { kind: 'go round', id, channels, turn: aimed.plan.seconds * this.stage.rate(), start, hearing }
         : { kind: 'put', id, channels, from: 0, to: channels[0].length, start, hearing },
     );
@@ -233,15 +219,15 @@ export class AtTarget {
   private end(one: Sounding, frame: number) {
     if (one.until <= frame) return;
     one.until = frame;
-    const told: MixerCommand[] = [{ kind: 'hear', id: one.id, hearing: SILENT }];
-    this.stage.tell({ kind: 'at', frame, told });
-    this.stage.tell({ kind: 'at', frame: frame + FADED, told: [{ kind: 'take', id: one.id }] });
+    const commands: MixerCommand[] = [{ kind: 'hear', id: one.id, hearing: SILENT }];
+    this.stage.tell({ kind: 'at', frame, commands });
+    this.stage.tell({ kind: 'at', frame: frame + FADED, commands: [{ kind: 'take', id: one.id }] });
   }
 
   private forgetEnded(now: number) {
     this.letGo(
       ({ until, aimed: { plan }, start }) =>
-        until < now - FADED || (!plan.goesRound && start + plan.seconds * this.stage.rate() < now),
+        until < now - FADED || (!plan.loops && start + plan.seconds * this.stage.rate() < now),
     );
   }
 
@@ -252,17 +238,17 @@ export class AtTarget {
   }
 
   /** The clock's bars and beats, from now or from a frame on; the click follows them where it is wanted. */
-  private lay(grid: Grid | null, frame?: number) {
+  private arrange(grid: Grid | null, frame?: number) {
     this.grid = grid;
-    const told: MixerCommand = { kind: 'grid', grid: this.isClicking ? grid : null };
-    this.stage.tell(frame === undefined ? told : { kind: 'at', frame, told: [told] });
+    const command: MixerCommand = { kind: 'grid', grid: this.isClicking ? grid : null };
+    this.stage.tell(frame === undefined ? command : { kind: 'at', frame, commands: [command] });
   }
 
   /** Whether the click runs along. */
   click(on: boolean) {
     if (this.isClicking === on) return;
     this.isClicking = on;
-    if (this.isOn) this.lay(this.grid);
+    if (this.isOn) this.arrange(this.grid);
   }
 
   private nextTurn(soonest: number, handOver: HandOver): number {
@@ -286,7 +272,7 @@ export class AtTarget {
 /** Where in the result of another plan of the same sample what is heard at a frame stands, seconds. */
 function placeIn(plan: Plan, { aimed, start }: Sounding, frame: number, rate: number): number {
   const place = toResult(plan.map, heardAt(aimed.plan, (frame - start) / rate) - plan.from);
-  return plan.goesRound ? ((place % plan.seconds) + plan.seconds) % plan.seconds : place;
+  return plan.loops ? ((place % plan.seconds) + plan.seconds) % plan.seconds : place;
 }
 
 /** When in the result the bar begins in which a place of the sample stands, seconds; the place itself where there are no bars. */
@@ -297,9 +283,9 @@ function barBefore({ grid, map, from }: Plan, place: number): number {
   return beatTime(grid, Math.floor(beatPosition(grid, time) / bar + 1e-6) * bar);
 }
 
-/** A plan begun with the bar in which a place of the sample stands; what goes round is begun there without being cut. */
+/** A plan begun with the bar in which a place of the sample stands; what loops is begun there without being cut. */
 function begunAtBar(plan: Plan, place: number): Plan {
-  if (plan.goesRound) return plan;
+  if (plan.loops) return plan;
   const at = barBefore(plan, place);
   if (at <= plan.one) return plan;
   const begun = begunAt(plan, at);

@@ -46,7 +46,7 @@ export function decodeSample(
     signal.addEventListener('abort', abort);
     worker.onerror = (event) => {
       end();
-      reject(new Error(event.message || 'The decoder could not be started.'));
+      reject(new Error(event.message || 'The decoder could not start.'));
     };
     worker.onmessage = ({ data }: MessageEvent<DecodeAnswer>) => {
       if (data.kind === 'begun') {
@@ -74,13 +74,13 @@ export function decodeSample(
   });
 }
 
-/** The file of a kept place that an id of what is heard stands for; null for a sample. */
+/** The file of a folder that an id of what is heard stands for; null for a sample. */
 export function placeOf(id: string): { placeId: number; path: string } | null {
   const [, placeId, path] = /^place:(\d+):(.*)$/s.exec(id) ?? [];
   return placeId ? { placeId: Number(placeId), path } : null;
 }
 
-/** What is heard is mostly a sample; `place:3:drums/a.wav` is a file in kept place 3, before it is taken in. */
+/** What is heard is mostly a sample; `place:3:drums/a.wav` is a file in folder 3, before it is imported. */
 function addressOf(id: string): string {
   const place = placeOf(id);
   return place

@@ -3,14 +3,16 @@ import { createStore } from 'zustand/vanilla';
 import { clickSound } from '@/core/playing/clickSound';
 import { drumSamples } from '@/core/playing/drumPattern';
 import { barsBefore } from '@/core/playing/clock';
-import type { Leg } from '@/core/playing/legs';
+import type { Segment } from '@/core/playing/segments';
 import { beatPosition, beatTime, type Grid } from '@/core/rhythm/grid';
-import { AtTarget, type AimedPlay, type Stage } from './atTarget';
+import { AtTarget, type AimedPlay } from './atTarget';
+import type { Stage } from './stage';
 import { mixOf, type ClickSettings, type Solo } from './clickSettings';
 import type { DecodedAudio } from './decodedAudio';
 import { FitThread } from './fitThread';
 import { FitCache } from './openFit';
-import { OnRuler, type Ruler } from './onRuler';
+import { OnRuler } from './onRuler';
+import type { Ruler } from './ruler';
 import type { OpenSample } from './openSample';
 import { beginningState, keepLatency, type EngineState, type Speed } from './engineState';
 import { SampleCache } from './sampleCache';
@@ -41,7 +43,7 @@ class Engine {
   private readonly voices = new Voices(this.thread, this.samples, {
     onPlayable: () => {
       // The length may be another than before.
-      this.setLegs(this.state.legs);
+      this.setSegments(this.state.segments);
       if (this.state.status === 'loading' && !this.pending) this.set({ status: 'ready' });
     },
     onMore: () => this.cameIn(),
@@ -89,10 +91,18 @@ class Engine {
     this.together = null;
     this.pending = null;
     this.cue = 0;
-    this.set({ sampleId, status: 'loading', beside: [], loaded: 0, loadedBeside: 1, fault: null, legs: [] });
+    this.set({
+      sampleId,
+      status: 'loading',
+      beside: [],
+      loaded: 0,
+      loadedBeside: 1,
+      fault: null,
+      segments: [],
+    });
     this.timeline.setGrid(null);
     this.timeline.setHits([]);
-    this.timeline.setLegs([]);
+    this.timeline.setSegments([]);
     void this.start();
     return this.voices.open(sampleId, durationSeconds);
   }
@@ -101,7 +111,7 @@ class Engine {
   async playAlone(sampleId: string, from: number, durationSeconds: number | null = null) {
     if (!(await this.open(sampleId, durationSeconds).ready) || this.state.sampleId !== sampleId) return;
     this.setGrid(null);
-    this.setLegs([]);
+    this.setSegments([]);
     await this.play(from);
   }
 
@@ -115,7 +125,7 @@ class Engine {
   private stage(): Stage {
     return {
       rate: () => this.thread.rate,
-      tell: (told) => this.thread.tell(told),
+      tell: (message) => this.thread.tell(message),
       now: () => (this.state.status === 'playing' && this.session ? this.renderedFrame() : null),
       startAt: (frame, audibleFrom) => this.clock.start(frame, audibleFrom),
       looksAt: (sampleId, beside) =>
@@ -271,10 +281,10 @@ class Engine {
   }
 
   /** Legs that are played again and again, seconds; none: straight on. */
-  setLegs(legs: readonly Leg[]) {
-    if (legs.length === 0 && this.state.legs.length === 0) return;
-    this.set({ legs });
-    this.timeline.setLegs(legs);
+  setSegments(segments: readonly Segment[]) {
+    if (segments.length === 0 && this.state.segments.length === 0) return;
+    this.set({ segments });
+    this.timeline.setSegments(segments);
   }
 
   /** Plays from a time in seconds (default: where it stands), after the count-in if one is set and wanted. */
@@ -286,9 +296,10 @@ class Engine {
     if (this.voices.lead !== lead) return;
     const { rate } = this.thread;
     const wanted = from >= lead.durationSeconds - 0.01 ? 0 : from;
-    const { click, legs } = this.state;
-    const outside = legs.length > 0 && !legs.some((leg) => wanted >= leg.start && wanted < leg.end);
-    const start = outside ? legs[0].start : wanted;
+    const { click, segments } = this.state;
+    const outside =
+      segments.length > 0 && !segments.some((segment) => wanted >= segment.start && wanted < segment.end);
+    const start = outside ? segments[0].start : wanted;
     if (!this.voices.areThere(start)) {
       this.stop();
       this.cue = start;
@@ -342,10 +353,10 @@ class Engine {
   /** The time that is heard now (or that playing would begin at), seconds. */
   position(): number {
     if (this.state.status !== 'playing') return this.cue;
-    const { speed, legs, extraLatency } = this.state;
+    const { speed, segments, extraLatency } = this.state;
     const latency = this.clock.latency(extraLatency);
     if (this.session) return this.session.placeAt(this.renderedFrame() - latency * this.thread.rate * speed);
-    return this.clock.heardTime(legs, speed, latency);
+    return this.clock.heardTime(segments, speed, latency);
   }
 
   /** Seconds from the nearest beat of the grid to a time, or null without a grid. */

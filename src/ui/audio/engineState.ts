@@ -1,4 +1,4 @@
-import type { Leg } from '@/core/playing/legs';
+import type { Segment } from '@/core/playing/segments';
 import { DEFAULT_CLICK, type ClickSettings, type Solo } from './clickSettings';
 
 export interface EngineState {
@@ -13,8 +13,8 @@ export interface EngineState {
   loadedBeside: number;
   fault: string | null;
   click: ClickSettings;
-  /** What goes round, seconds; empty when nothing does. */
-  legs: readonly Leg[];
+  /** What loops, seconds; empty when nothing does. */
+  segments: readonly Segment[];
   /** Share of the full speed at which it is heard, the pitch held. */
   speed: Speed;
   solo: Solo;
@@ -47,7 +47,7 @@ export const beginningState = (): EngineState => ({
   loadedBeside: 1,
   fault: null,
   click: DEFAULT_CLICK,
-  legs: [],
+  segments: [],
   speed: 1,
   solo: null,
   extraLatency: storedLatency(),

@@ -1,10 +1,10 @@
 import type { FromFitter, ToFitter } from '@/core/recipes/jobs';
-import type { Fitting } from '@/core/fit/voice';
+import type { TimeStretch } from '@/core/timeStretch/voice';
 import type { Recipe } from '@/core/recipes/recipe';
-import type { Making } from '@/core/recipes/making';
+import type { RenderPlan } from '@/core/recipes/renderPlan';
 
 /** Told of one fitting. */
-export interface FittingEvents {
+export interface StretchEvents {
   onBegun: (channels: Float32Array[]) => void;
   /** So many frames of the result are made. */
   onMade: (frames: number) => void;
@@ -15,19 +15,19 @@ export interface FittingEvents {
 /** The thread that fits samples: started with the first, kept for all that follow. */
 export class FitThread {
   private worker: Worker | null = null;
-  private readonly events = new Map<number, FittingEvents>();
+  private readonly events = new Map<number, StretchEvents>();
   private last = 0;
 
   /** Begins a fitting; returns its number. `there`: how many frames of the source are decoded so far. */
-  begin(source: Float32Array[], fitting: Fitting, there: number, events: FittingEvents): number {
+  begin(source: Float32Array[], timeStretch: TimeStretch, there: number, events: StretchEvents): number {
     const id = ++this.last;
     this.events.set(id, events);
-    this.tell({ kind: 'fit', id, source, fitting, there });
+    this.tell({ kind: 'fit', id, source, timeStretch, there });
     return id;
   }
 
   /** Has a recipe followed, all of what it reads being there; returns its number. */
-  make(source: Float32Array[], plan: Making, recipe: Recipe, events: FittingEvents): number {
+  make(source: Float32Array[], plan: RenderPlan, recipe: Recipe, events: StretchEvents): number {
     const id = ++this.last;
     this.events.set(id, events);
     this.tell({ kind: 'make', id, source, plan, recipe });
@@ -47,9 +47,9 @@ export class FitThread {
     if (this.events.delete(id)) this.tell({ kind: 'drop', id });
   }
 
-  private tell(told: ToFitter) {
+  private tell(message: ToFitter) {
     this.worker ??= this.start();
-    this.worker.postMessage(told);
+    this.worker.postMessage(message);
   }
 
   private start(): Worker {
@@ -61,16 +61,16 @@ export class FitThread {
       else if (data.kind === 'made') events.onMade(data.frames);
       else {
         this.events.delete(data.id);
-        events.onFault(`It could not be fitted: ${data.message}.`);
+        events.onFault(`It could not be stretched: ${data.message}.`);
       }
     };
     worker.onerror = (event) => {
-      // The next one starts it anew.
+      // The next one starts it again.
       this.worker = null;
       const all = [...this.events.values()];
       this.events.clear();
       for (const { onFault } of all)
-        onFault(`What fits samples could not be started (${event.message || 'no reason was given'}).`);
+        onFault(`The time-stretch engine could not start (${event.message || 'no reason given'}).`);
     };
     return worker;
   }

@@ -22,7 +22,7 @@ export function listenToStretch(
     });
     worker.onerror = (event) => {
       end();
-      reject(new Error(event.message || 'Measuring could not be started.'));
+      reject(new Error(event.message || 'Measuring could not start.'));
     };
     worker.onmessage = ({ data }: MessageEvent<ListenAnswer>) => {
       end();

@@ -97,12 +97,12 @@ export const simulatedKeyboard = new SimulatedKeyboard();
  * a sentence when it has not or may not.
  */
 export async function realKeyboards(): Promise<MidiDevice[]> {
-  if (!('requestMIDIAccess' in navigator)) throw new Error('This browser has no access to MIDI keyboards.');
+  if (!('requestMIDIAccess' in navigator)) throw new Error('This browser does not support MIDI keyboards.');
   let access: MIDIAccess;
   try {
     access = await navigator.requestMIDIAccess();
   } catch {
-    throw new Error('The browser was not allowed to use MIDI keyboards.');
+    throw new Error('The browser does not allow access to MIDI keyboards.');
   }
   return [...access.inputs.values()].map((input) => ({
     id: input.id,

@@ -8,7 +8,8 @@ import { beatTime, type Grid } from '@/core/rhythm/grid';
 import { decoded, DecoderStandIn } from '../../../tests/support/decoderStandIn';
 import { installThreads } from '../../../tests/support/fitterStandIn';
 import { decode as decodeOf, settle, soundRoom } from '../../../tests/support/soundRoom';
-import { OnRuler, type Ruler } from './onRuler';
+import { OnRuler } from './onRuler';
+import type { Ruler } from './ruler';
 import { rulerOf } from './rulerOf';
 
 const RATE = 8000;
@@ -160,7 +161,7 @@ test('what is heard is what a render mixes, sample by sample', async () => {
   expect(apart).toBeLessThan(1e-6);
 });
 
-test('a count-in clicks alone, and a pickup is heard with its bar', async () => {
+test('a count-in clicks solo, and a pickup is heard with its bar', async () => {
   const pieces = [loop(96, 2)];
   pieces[0].facts.settled = {
     ...pieces[0].facts.settled,
@@ -180,7 +181,7 @@ test('a count-in clicks alone, and a pickup is heard with its bar', async () => 
   all.attacks().forEach((time, i) => expect(Math.abs(time - 1.25 - (i * 60) / 96)).toBeLessThan(0.002));
 });
 
-test('it ends with its last bar where nothing goes round', async () => {
+test('it ends with its last bar where nothing loops', async () => {
   const pieces = [loop(96, 1)];
   const { listen, mixer, attacks } = await begun(pieces, blendOf(96, lane(1, { times: 2 })));
   listen(6);
@@ -188,7 +189,7 @@ test('it ends with its last bar where nothing goes round', async () => {
   expect(attacks()).toHaveLength(8);
 });
 
-test('a newcomer comes in while it plays, in its place, and nothing stops', async () => {
+test('an incoming sample comes in while it plays, in its place, and nothing stops', async () => {
   const pieces = [loop(96, 1), loop(117, 1)];
   const one = { ...blendOf(96, lane(1)), round: { from: 1, to: 1 } };
   const { onRuler, listen, ruler, heard } = await begun(pieces.slice(0, 1), one);
@@ -240,7 +241,7 @@ test('no more is prepared than is sensible, and what is not wanted any more is l
   expect(isAsked()).not.toContain(true);
 });
 
-test('what goes round is heard from the middle of its turn before all of it is made', async () => {
+test('what loops is heard from the middle of its turn before all of it is made', async () => {
   const pieces = [loop(96, 1), loop(117, 16)];
   const one = { ...blendOf(96, lane(1)), round: { from: 1, to: 16 } };
   const { onRuler, listen, fits, heard } = await begun(pieces.slice(0, 1), one);
@@ -252,7 +253,7 @@ test('what goes round is heard from the middle of its turn before all of it is m
   await changing;
   DecoderStandIn.of(ID(2))!.answer(decoded([pieces[1].samples], [pieces[1].samples], RATE));
   const { sampleId, durationSeconds, part } = ruler.voices[1];
-  expect(part.isRound).toBe(true);
+  expect(part.isLooping).toBe(true);
   const fit = fits.take({ sampleId, durationSeconds, plan: part.plan });
   // The clock goes on while it is being made.
   const isHeard = () => Math.max(...heard.slice(-BLOCK).map(Math.abs)) > 1.3 * alone;
@@ -279,7 +280,7 @@ test('a lane that comes later and is not there yet is heard all the same after a
   expect(Math.max(...heard.slice(from + 5 * RATE).map(Math.abs))).toBeGreaterThan(0.8);
 });
 
-test('level and mute are heard at once, and the voice goes on', async () => {
+test('level and mute are checked at once, and the voice goes on', async () => {
   const pieces = [loop(96, 1)];
   const blend = { ...blendOf(96, lane(1)), round: { from: 1, to: 1 } };
   const { onRuler, listen, ruler, attacks, heard } = await begun(pieces, blend);
@@ -297,7 +298,7 @@ test('level and mute are heard at once, and the voice goes on', async () => {
   expect(Math.max(...heard.slice(silentFrom).map(Math.abs))).toBe(0);
 });
 
-test('bars that go round are heard again from their first frame, whole', async () => {
+test('bars that loop are unmuted from their first frame, whole', async () => {
   const pieces = [loop(96, 4)];
   const bar = (4 * 60) / 96;
   const blend = { ...blendOf(96, lane(1)), round: { from: 2, to: 2 } };
@@ -310,7 +311,7 @@ test('bars that go round are heard again from their first frame, whole', async (
   expect(onRuler.placeAt(Math.round(2.5 * bar * RATE))).toBeCloseTo(1.5 * bar, 3);
 });
 
-test('what is held in time stands on its frame, whatever the tempo', async () => {
+test('what is position in time stands on its frame, whatever the tempo', async () => {
   const pieces = [loop(96, 4), tone(1)];
   for (const bpm of [90, 120]) {
     const blend = blendOf(
@@ -358,9 +359,9 @@ test('the ruler has a voice for every part, named after its lane', () => {
   expect(hitsOf(scored(blend).lanes[1])).toHaveLength(12);
 });
 
-test('what goes round as a whole turns without a seam', async () => {
+test('what loops as a whole turns without a seam', async () => {
   const steady = tone(1);
-  // Exactly a hundred waves, so that it goes round.
+  // Exactly a hundred waves, so that it loops.
   const length = Math.round((2 * 4 * 60 * RATE) / 96);
   steady.samples = Float32Array.from({ length }, (_, i) => 0.4 * Math.sin((2 * Math.PI * 500 * i) / length));
   const pieces = [{ ...loop(96, 2), samples: steady.samples }];

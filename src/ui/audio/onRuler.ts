@@ -1,40 +1,11 @@
-import { toldOf } from '@/library/blend/hearing';
-import type { Part } from '@/library/blend/parts';
+import { messageOf } from '@/library/blend/hearing';
 import type { MixerCommand } from '@/core/playing/commands';
 import type { Hearing } from '@/core/playing/voice';
-import { beatPosition, beatTime, sameGrid, type Grid } from '@/core/rhythm/grid';
-import { laterBy } from '@/core/fit/plan';
-import { PREPARED_UP_TO, type FitCache, type OpenFit } from './openFit';
-import type { Stage } from './atTarget';
-
-/** One part of a lane that is to sound. */
-interface RulerVoice {
-  /** Names the lane and which of its parts it is. */
-  key: string;
-  sampleId: string;
-  durationSeconds: number | null;
-  part: Part;
-  hearing: Hearing;
-}
-
-/** Voices on one ruler of bars; times are seconds from its bar 1. */
-export interface Ruler {
-  id: string;
-  grid: Grid;
-  voices: readonly RulerVoice[];
-  seconds: number;
-  /** Where the first pickup begins; 0 or less. */
-  begins: number;
-  /** What goes round; null: it is played to its end. */
-  round: { from: number; to: number } | null;
-}
-
-interface Sounding {
-  voice: RulerVoice;
-  fit: OpenFit;
-  /** What the audio thread calls it; null before it is told of it. */
-  id: string | null;
-}
+import { beatPosition, beatTime, sameGrid } from '@/core/rhythm/grid';
+import { laterBy } from '@/core/timeStretch/plan';
+import { PREPARED_UP_TO, type FitCache } from './openFit';
+import { canBeHeard, isHeard, laneOf, untilHeard, type Ruler, type RulerVoice, type Sounding } from './ruler';
+import type { Stage } from './stage';
 
 /** What is told takes so long to reach the audio thread at most, seconds. */
 const ON_ITS_WAY = 0.06;
@@ -93,7 +64,7 @@ export class OnRuler {
     this.ruler = ruler;
     this.sounding = sounding;
     this.origin = 0;
-    this.layAll();
+    this.arrangeAll();
     for (const one of sounding.values()) {
       const { voice, fit } = one;
       if (soon.includes(one) ? fit.fault === null : fit.isWhole) this.put(one, voice.hearing);
@@ -133,11 +104,11 @@ export class OnRuler {
         old.fit === fit &&
         old.voice.part.start === voice.part.start &&
         old.voice.part.until === voice.part.until &&
-        old.voice.part.isRound === voice.part.isRound
+        old.voice.part.isLooping === voice.part.isLooping
       );
     };
     const changed = [...next.values()].filter((one) => !isSame(one));
-    // What takes the place of something that sounds has to be there; a newcomer comes as soon as it can.
+    // What takes the place of something that sounds has to be there; an incoming sample comes as soon as it can.
     const lanes = new Set([...this.sounding.values()].map(({ voice }) => laneOf(voice)));
     const going = changed.filter(({ voice }) => lanes.has(laneOf(voice)));
     const placeIn = (frame: number) =>
@@ -173,7 +144,7 @@ export class OnRuler {
     }
     const kept = new Set([...next.values()].map(({ id }) => id));
     for (const { id } of old.values()) if (id && !kept.has(id)) this.end(id, frame);
-    this.layAll(isGridSame ? undefined : frame);
+    this.arrangeAll(isGridSame ? undefined : frame);
     this.putEnd();
     this.giveBack(old);
   }
@@ -196,7 +167,7 @@ export class OnRuler {
     const place = this.placeAt(frame);
     const rate = this.stage.rate();
     for (const { fit, voice } of this.sounding.values())
-      if (!fit.isWhole && !voice.part.isRound) fit.want((place - voice.part.start + 2) * rate);
+      if (!fit.isWhole && !voice.part.isLooping) fit.want((place - voice.part.start + 2) * rate);
   }
 
   private taken(voices: readonly RulerVoice[]): Map<string, Sounding> {
@@ -221,7 +192,7 @@ export class OnRuler {
     if (!fit.channels) return;
     one.id = `ruler ${++this.count}`;
     this.stage.tell(
-      toldOf(voice.part, one.id, fit.channels, { rate: this.stage.rate(), origin: this.origin, hearing }),
+      messageOf(voice.part, one.id, fit.channels, { rate: this.stage.rate(), origin: this.origin, hearing }),
     );
   }
 
@@ -232,7 +203,11 @@ export class OnRuler {
     if (start >= frame) return this.put(one, voice.hearing);
     this.put(one, { ...voice.hearing, muted: true });
     if (one.id)
-      this.stage.tell({ kind: 'at', frame, told: [{ kind: 'hear', id: one.id, hearing: voice.hearing }] });
+      this.stage.tell({
+        kind: 'at',
+        frame,
+        commands: [{ kind: 'hear', id: one.id, hearing: voice.hearing }],
+      });
   }
 
   /** A voice that is not there yet is heard as soon as it can be. */
@@ -254,21 +229,21 @@ export class OnRuler {
   }
 
   private end(id: string, frame: number) {
-    this.stage.tell({ kind: 'at', frame, told: [{ kind: 'hear', id, hearing: SILENT }] });
-    this.stage.tell({ kind: 'at', frame: frame + FADED, told: [{ kind: 'take', id }] });
+    this.stage.tell({ kind: 'at', frame, commands: [{ kind: 'hear', id, hearing: SILENT }] });
+    this.stage.tell({ kind: 'at', frame: frame + FADED, commands: [{ kind: 'take', id }] });
   }
 
-  /** Bars, beats and what goes round, now or from a frame on. */
-  private layAll(frame?: number) {
+  /** Bars, beats and what loops, now or from a frame on. */
+  private arrangeAll(frame?: number) {
     const { grid, round } = this.ruler!;
     const rate = this.stage.rate();
     const at = (seconds: number) => Math.round(this.origin + seconds * rate);
-    const told: MixerCommand[] = [
+    const commands: MixerCommand[] = [
       { kind: 'grid', grid: laterBy(grid, this.origin / rate) },
-      { kind: 'legs', legs: round ? [{ start: at(round.from), end: at(round.to), joins: true }] : [] },
+      { kind: 'legs', segments: round ? [{ start: at(round.from), end: at(round.to), joins: true }] : [] },
     ];
-    if (frame === undefined) for (const one of told) this.stage.tell(one);
-    else this.stage.tell({ kind: 'at', frame, told });
+    if (frame === undefined) for (const one of commands) this.stage.tell(one);
+    else this.stage.tell({ kind: 'at', frame, commands });
   }
 
   /** The clock goes to the end of the last bar, however soon the last voice has ended. */
@@ -286,7 +261,7 @@ export class OnRuler {
     });
   }
 
-  /** The frame of the clock so many seconds from now, round what goes round. */
+  /** The frame of the clock so many seconds from now, round what loops. */
   private ahead(seconds: number): number {
     return this.wrapped((this.stage.now() ?? 0) + seconds * this.stage.rate());
   }
@@ -301,22 +276,3 @@ export class OnRuler {
 }
 
 const SILENT: Hearing = { level: 0, pan: 0, muted: true };
-
-const laneOf = ({ key }: RulerVoice): string => key.split('#')[0];
-
-/** Whether a voice sounds anywhere between two places. */
-const isHeard = ({ part, hearing }: RulerVoice, from: number, to: number): boolean =>
-  !hearing.muted && part.start < to && part.until > from;
-
-/** Which frame of what it comes to is heard at a place. Of what goes round the beginning is there long before it comes again. */
-function frameAt({ part }: RulerVoice, place: number, rate: number): number {
-  const within = Math.max(0, place - part.start);
-  return Math.ceil((part.isRound ? within % part.turn : within) * rate);
-}
-
-/** Resolves when a voice can be heard from a place on; to false where it never can. */
-const untilHeard = ({ fit, voice }: Sounding, place: number, rate: number): Promise<boolean> =>
-  fit.untilPlayable(frameAt(voice, place, rate));
-
-const canBeHeard = ({ fit, voice }: Sounding, place: number, rate: number): boolean =>
-  fit.isPlayable(frameAt(voice, place, rate));

@@ -1,9 +1,9 @@
-import { fittingOf, type Plan } from '@/core/fit/plan';
-import type { Fitting } from '@/core/fit/voice';
+import { timeStretchOf, type Plan } from '@/core/timeStretch/plan';
+import type { TimeStretch } from '@/core/timeStretch/voice';
 import type { Recipe } from '@/core/recipes/recipe';
 import { readOf } from '@/core/recipes/compose';
-import { makingOf } from '@/core/recipes/making';
-import type { FittingEvents, FitThread } from './fitThread';
+import { renderPlanOf } from '@/core/recipes/renderPlan';
+import type { StretchEvents, FitThread } from './fitThread';
 import type { OpenSample } from './openSample';
 import type { SampleCache } from './sampleCache';
 import { SoundCache, type Held } from './soundCache';
@@ -113,19 +113,19 @@ export class OpenFit implements Held {
   private begin(channels: Float32Array[], plan: Plan, rate: number) {
     // It comes again where the sample's length was not what it was said to be.
     if (this.job !== null) this.thread.drop(this.job);
-    const { first, size, fitting } = fittingOf(plan, rate, channels[0].length);
+    const { first, size, timeStretch } = timeStretchOf(plan, rate, channels[0].length);
     this.first = first;
     this.begunAt = performance.now();
     this.made = 0;
-    this.length = fitting.length;
+    this.length = timeStretch.length;
     this.source = channels.map((channel) => channel.subarray(first, first + size));
-    if (isUnbent(fitting, size)) {
+    if (isUnbent(timeStretch, size)) {
       // What is not bent is the sample itself: neither time nor memory goes into it.
       this.job = null;
       this.channels = this.source;
       return this.moreIsMade(this.there());
     }
-    this.job = this.thread.begin(this.source, fitting, this.there(), this.events());
+    this.job = this.thread.begin(this.source, timeStretch, this.there(), this.events());
     for (const { frames } of this.waiting) this.thread.want(this.job, frames);
   }
 
@@ -134,7 +134,7 @@ export class OpenFit implements Held {
     if (!(await this.sample.whole) || !this.sample.channels) return;
     const { channels } = this.sample;
     try {
-      const plan = makingOf(recipe, Math.round(recipe.parent.durationSeconds * rate), rate);
+      const plan = renderPlanOf(recipe, Math.round(recipe.parent.durationSeconds * rate), rate);
       if (this.job !== null) this.thread.drop(this.job);
       this.length = plan.length;
       this.job = this.thread.make(readOf(channels, plan), plan, recipe, this.events());
@@ -143,7 +143,7 @@ export class OpenFit implements Held {
     }
   }
 
-  private events(): FittingEvents {
+  private events(): StretchEvents {
     return {
       onBegun: (made) => (this.channels = made),
       onMade: (frames) => this.moreIsMade(frames),
@@ -175,7 +175,7 @@ export class OpenFit implements Held {
 }
 
 /** Whether a fitting comes to the sample as it is. */
-function isUnbent({ length, semitones, map }: Fitting, size: number): boolean {
+function isUnbent({ length, semitones, map }: TimeStretch, size: number): boolean {
   if (length !== size || semitones !== 0) return false;
   return !map || map.source.every((frame, i) => Math.abs(frame - map.result[i]) < 1e-6);
 }

@@ -1,4 +1,3 @@
-import { jest } from '@jest/globals';
 import { decoded, DecoderStandIn } from '../../../tests/support/decoderStandIn';
 import { OpenSample } from './openSample';
 
@@ -11,9 +10,9 @@ let nextId = 0;
 /** Opens a sample that nobody opened before, and waits for its worker. */
 async function open(seconds: number | null, id = `sample-${nextId++}`) {
   const events = {
-    onPlayable: jest.fn<(channels: Float32Array[]) => void>(),
-    onMore: jest.fn<(loaded: number) => void>(),
-    onFault: jest.fn<(fault: string) => void>(),
+    onPlayable: jest.fn<void, [Float32Array[]]>(),
+    onMore: jest.fn<void, [number]>(),
+    onFault: jest.fn<void, [string]>(),
   };
   const sample = new OpenSample(id, seconds, RATE);
   sample.listen(events);
@@ -70,7 +69,7 @@ test('where its length is not known it is heard when all of it is there', async 
   expect(sample.isThere(3)).toBe(true);
 });
 
-test('where its length was not what it was said to be, what is played is told anew', async () => {
+test('where its length was not what it was said to be, what is played is told again', async () => {
   const { sample, events, worker } = await open(10);
   worker!.answer({ kind: 'begun', playChannels: silence(10) });
   const real = silence(7);
@@ -112,7 +111,7 @@ test('a decoder that does not start says so', async () => {
   const { sample, events, worker } = await open(3);
   worker!.onerror!({ message: '' });
   await expect(sample.whole).resolves.toBeNull();
-  expect(events.onFault).toHaveBeenCalledWith('The decoder could not be started.');
+  expect(events.onFault).toHaveBeenCalledWith('The decoder could not start.');
 });
 
 test('who listens later is told of what is there, and not of what it left', async () => {

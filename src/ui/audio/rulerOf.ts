@@ -2,7 +2,7 @@ import type { Blend } from '@/contract/blend';
 import { hearingOf } from '@/library/blend/hearing';
 import type { Score } from '@/library/blend/score';
 import { barTime } from '@/core/rhythm/grid';
-import type { Ruler } from './onRuler';
+import type { Ruler } from './ruler';
 
 /** What the engine plays of a blend. */
 export function rulerOf(id: string, { lanes, round }: Blend, score: Score): Ruler {

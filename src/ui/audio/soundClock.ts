@@ -1,5 +1,5 @@
 import type { FromEngine } from '@/contract/workers/engine';
-import { alongLegs, type Leg } from '@/core/playing/legs';
+import { alongSegments, type Segment } from '@/core/playing/segments';
 import type { SoundThread } from './soundThread';
 
 /** The clock of the audio thread as far as the page knows it: what it reported last, and where it must be since. */
@@ -36,10 +36,10 @@ export class SoundClock {
   }
 
   /** The time that is heard now, seconds: since the report the turn of a leg may have been passed. */
-  heardTime(legs: readonly Leg[], speed: number, latency: number): number {
+  heardTime(segments: readonly Segment[], speed: number, latency: number): number {
     const { context, rate } = this.thread;
-    return alongLegs(
-      legs,
+    return alongSegments(
+      segments,
       this.last.position / rate,
       (context.currentTime - this.last.time - latency) * speed,
     );

@@ -32,7 +32,7 @@ export class SoundThread {
     this.starting ??= this.start().catch((error: unknown) => {
       this.starting = null;
       const why = error instanceof Error ? error.message : String(error);
-      throw new Error(`The sound could not be started (${why.replace(/\.$/, '')}).`);
+      throw new Error(`Audio could not start (${why.replace(/\.$/, '')}).`);
     });
     return this.starting;
   }

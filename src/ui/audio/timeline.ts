@@ -1,16 +1,16 @@
-import type { Leg } from '@/core/playing/legs';
+import type { Segment } from '@/core/playing/segments';
 import type { Grid } from '@/core/rhythm/grid';
 import type { SoundThread } from './soundThread';
 
 /**
- * What the audio thread is told of the open sample's time: its grid, its hits, what goes round. While the clock is another's
+ * What the audio thread is told of the open sample's time: its grid, its hits, what loops. While the clock is another's
  * (`isOurs`), it is kept and told later.
  */
 export class Timeline {
-  private own: { grid: Grid | null; hits: readonly number[]; legs: readonly Leg[] } = {
+  private own: { grid: Grid | null; hits: readonly number[]; segments: readonly Segment[] } = {
     grid: null,
     hits: [],
-    legs: [],
+    segments: [],
   };
 
   constructor(
@@ -34,13 +34,17 @@ export class Timeline {
     this.thread.tell({ kind: 'hits', hits: Float64Array.from(hits, (time) => time * rate) });
   }
 
-  setLegs(legs: readonly Leg[]) {
-    this.own.legs = legs;
+  setSegments(segments: readonly Segment[]) {
+    this.own.segments = segments;
     if (!this.isOurs()) return;
     const { rate } = this.thread;
     this.thread.tell({
       kind: 'legs',
-      legs: legs.map((leg) => ({ ...leg, start: leg.start * rate, end: leg.end * rate })),
+      segments: segments.map((segment) => ({
+        ...segment,
+        start: segment.start * rate,
+        end: segment.end * rate,
+      })),
     });
   }
 
@@ -52,9 +56,9 @@ export class Timeline {
 
   /** Everything once more. */
   tellAll() {
-    const { grid, hits, legs } = this.own;
+    const { grid, hits, segments } = this.own;
     this.setGrid(grid);
     this.setHits(hits);
-    this.setLegs(legs);
+    this.setSegments(segments);
   }
 }

@@ -4,7 +4,7 @@ import { engine } from './engine';
 import type { EngineState } from './engineState';
 
 /**
- * A part of the engine's state; the component renders anew when that part changes. `select` gives what is compared as it
+ * A part of the engine's state; the component renders again when that part changes. `select` gives what is compared as it
  * is: a plain value, or something that stands in the state.
  */
 export function useEngine<Part>(select: (state: EngineState) => Part): Part {

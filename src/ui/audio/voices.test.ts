@@ -1,4 +1,3 @@
-import { jest } from '@jest/globals';
 import { obey } from '@/core/playing/commands';
 import { Mixer } from '@/core/playing/mixer';
 import { AS_RECORDED } from '@/core/playing/voice';
@@ -13,7 +12,7 @@ beforeEach(() => DecoderStandIn.install());
 function clock() {
   const mixer = new Mixer(RATE);
   const events = { onPlayable: jest.fn(), onMore: jest.fn(), onFault: jest.fn() };
-  const voices = new Voices({ tell: (told) => obey(mixer, told) }, new SampleCache(() => RATE), events);
+  const voices = new Voices({ tell: (message) => obey(mixer, message) }, new SampleCache(() => RATE), events);
   const level = () => {
     const [left, right] = [new Float32Array(128), new Float32Array(128)];
     mixer.render(left, right);
@@ -48,7 +47,7 @@ test('one leads and is heard as it was recorded', async () => {
   expect(level()).toBe(0.5);
 });
 
-test('those beside it join in while it plays, each when it is there; alone again, all others go', async () => {
+test('those beside it join in while it plays, each when it is there; solo again, all others go', async () => {
   const { mixer, voices, level } = clock();
   voices.open('lead', 10);
   await arrives('lead', 0.5);

@@ -2,24 +2,32 @@
 import { notesOf } from '@/words/remarks';
 import { NOTHING_HANGS } from '@/contract/bin';
 import { hangingWords } from '@/words/hanging';
-import { ChevronLeft, ChevronRight, Redo2, Trash2, Undo2, Waypoints } from 'lucide-react';
+import { ChevronLeft, ChevronRight, List, Redo2, Trash2, Undo2, Waypoints } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { toast } from 'sonner';
 import { allDoubtWords } from '@/words/doubts';
 import { fetchFamily } from '../api/renders';
 import { changeSample } from '../outbox/sampleOutbox';
-import { neighbours } from '../pieces/workingList';
-import { IconButton } from '../pieces/IconButton';
-import { keepKeysFree } from '../pieces/pressedByMouse';
-import { KIND_TEXT, lengthText, sizeText } from '../pieces/figures';
-import { StandingMark } from '../pieces/StandingMark';
-import { Button } from '../pieces/Button';
+import { returnTo } from '../list/returning';
+import { neighbours } from '../list/workingList';
+import { IconButton } from '../kit/IconButton';
+import { KIND_TEXT, lengthText, sizeText } from '@/words/figures';
+import { StatusMark } from '../list/StatusMark';
+import { Button } from '../kit/Button';
 import type { Bench } from './useBench';
+import Link from 'next/link';
+import { useHint } from '../kit/shortcuts';
+import { tell } from '../kit/useAction';
+import { STEPS } from '../shortcuts/shortcutTables';
+import { useBenchModel } from './useBenchModel';
 
 /** Name, kind and standing, the way along the working list, and the steps back and forth. */
-export function BenchHead({ bench }: { bench: Bench }) {
+export function BenchHead() {
+  const { bench } = useBenchModel();
+  const hint = useHint();
   const router = useRouter();
   const { summary, undo, redo } = bench.entry;
+  const isSaved = summary.standing === 'saved';
   const { previous, next, at, count } = neighbours(summary.sampleId);
   const bin = async () => {
     const hanging = await fetchFamily(summary.sampleId)
@@ -29,14 +37,11 @@ export function BenchHead({ bench }: { bench: Bench }) {
         packs: packs.length,
       }))
       .catch(() => NOTHING_HANGS);
-    if (!(await bench.order({ do: 'bin' }, 'put into the bin'))) return;
+    if (!(await bench.order({ do: 'bin' }, 'moved to the bin'))) return;
     toast(`“${summary.name}” is in the bin.${hangingWords(hanging, 1)}`, {
       action: {
-        label: 'Take it back',
-        onClick: () =>
-          void changeSample(summary.sampleId, null, { do: 'restore' }).catch((error: Error) =>
-            toast.error(error.message),
-          ),
+        label: 'Undo',
+        onClick: () => void changeSample(summary.sampleId, null, { do: 'restore' }).catch(tell),
       },
     });
     router.push('/intake');
@@ -76,18 +81,16 @@ export function BenchHead({ bench }: { bench: Bench }) {
         <span className="figures"> · {sizeText(summary.byteLength)}</span>
       </span>
       {summary.parent && (
-        <button
-          type="button"
-          onMouseDown={keepKeysFree}
+        <Link
+          href={`/bench/${summary.parent.sampleId}`}
           className="max-w-44 truncate text-small underline-offset-2 hover:underline"
-          title={`Made from “${summary.parent.name}”; its recipe stands under History`}
-          onClick={() => router.push(`/bench/${summary.parent!.sampleId}`)}
+          title={`Rendered from “${summary.parent.name}”; see its recipe under History`}
         >
           of {summary.parent.name}
-        </button>
+        </Link>
       )}
       <span className="text-small">
-        <StandingMark standing={summary.standing} />
+        <StatusMark standing={summary.standing} />
       </span>
       <span
         className="ml-auto truncate text-tiny"
@@ -107,32 +110,51 @@ export function BenchHead({ bench }: { bench: Bench }) {
       <NotStored outbox={bench.outbox} />
       <div className="flex">
         <IconButton
-          label={undo ? `Undo: ${undo.words} (Ctrl + Z)` : 'Nothing to undo'}
+          label={undo ? hint(STEPS.undo, `Undo: ${undo.words}`) : 'Nothing to undo'}
           disabled={!undo}
           onClick={bench.undo}
         >
           <Undo2 />
         </IconButton>
         <IconButton
-          label={redo ? `Redo: ${redo.words} (Ctrl + Shift + Z)` : 'Nothing to redo'}
+          label={redo ? hint(STEPS.redo, `Redo: ${redo.words}`) : 'Nothing to redo'}
           disabled={!redo}
           onClick={bench.redo}
         >
           <Redo2 />
         </IconButton>
         <IconButton
-          label="Those on the Shelf that are like this one"
+          label={isSaved ? 'Show on the Shelf' : 'Show in the Intake'}
+          onClick={() => {
+            const list = isSaved ? 'shelf' : 'intake';
+            returnTo(list, summary.sampleId);
+            router.push(`/${list}?${new URLSearchParams({ text: wordsOf(summary.name) })}`);
+          }}
+        >
+          <List aria-hidden />
+        </IconButton>
+        <IconButton
+          label="Find similar samples on the Shelf"
           onClick={() => router.push(`/shelf?like=${summary.sampleId}`)}
         >
           <Waypoints aria-hidden />
         </IconButton>
-        <IconButton label="Put into the bin" onClick={() => void bin()}>
+        <IconButton label="Move to bin" onClick={() => void bin()}>
           <Trash2 />
         </IconButton>
       </div>
     </div>
   );
 }
+
+/** Words of a name that a list is searched by: no figures and no keys, which would be filters. */
+const wordsOf = (name: string) =>
+  name
+    .replace(/\.[^.]+$/, '')
+    .split(/[^\p{L}’']+/u)
+    .filter((word) => word.length > 3)
+    .slice(0, 3)
+    .join(' ');
 
 /** Says what is not stored because the server cannot be reached; it is sent as soon as it can be, or given back. */
 function NotStored({ outbox: { unstored, trouble, tryAgain, giveBack } }: Pick<Bench, 'outbox'>) {
@@ -145,14 +167,14 @@ function NotStored({ outbox: { unstored, trouble, tryAgain, giveBack } }: Pick<B
       title={`${trouble} ${unstored.map(({ words }) => words).join('; ')}`}
     >
       <span className="max-w-72 truncate">
-        <b className="text-one">Not stored:</b> {first?.words}
+        <b className="text-one">Not saved:</b> {first?.words}
         {more.length > 0 && `, and ${more.length} more`}
       </span>
-      <Button className="h-6" onClick={tryAgain}>
-        Try again
+      <Button small onClick={tryAgain}>
+        Retry
       </Button>
-      <Button className="h-6" onClick={giveBack}>
-        Give it back
+      <Button small onClick={giveBack}>
+        Discard
       </Button>
     </div>
   );

@@ -1,41 +1,31 @@
 'use client';
-import type { Grid } from '@/core/rhythm/grid';
-import { Button } from '../pieces/Button';
-import { KeyHint } from '../pieces/KeyHint';
-
-/** Another grid that is held against the settled one. */
-export interface Compared {
-  label: string;
-  grid: Grid;
-}
-
-interface Props {
-  compared: Compared;
-  /** Whether the other grid is the one that is drawn and clicks now. */
-  heard: boolean;
-  settled: string;
-  onToggle: () => void;
-  onEnd: () => void;
-}
+import { Button } from '../kit/Button';
+import { KeyHint } from '../kit/KeyHint';
+import { bpmText } from '@/words/figures';
+import { useBenchModel } from './useBenchModel';
 
 /** Which of two grids is heard now, and the way from one to the other while it plays. */
-export function CompareBar({ compared, heard, settled, onToggle, onEnd }: Props) {
+export function CompareBar() {
+  const { bench, comparing } = useBenchModel();
+  const { compared, isHeard, toggle, compare } = comparing;
+  if (!compared) return null;
+  const settled = bench.pinned ? `${bpmText(bench.pinned.grid.tempoBpm)} BPM` : 'nothing';
   return (
     <div
       className="flex h-9 shrink-0 items-center gap-2 border-b border-rule-strong bg-wash-ink px-2 text-small"
       role="group"
-      aria-label="Two grids"
+      aria-label="Compare grids"
     >
-      <span>Click and rules:</span>
-      <Button className="h-6" pressed={!heard} onClick={() => heard && onToggle()}>
-        settled, {settled}
+      <span>Click and grid lines:</span>
+      <Button small pressed={!isHeard} onClick={() => isHeard && toggle()}>
+        in use, {settled}
       </Button>
-      <Button className="h-6" pressed={heard} onClick={() => !heard && onToggle()}>
+      <Button small pressed={isHeard} onClick={() => !isHeard && toggle()}>
         {compared.label}
       </Button>
       <KeyHint>B</KeyHint>
-      <Button className="ml-auto h-6" tone="quiet" onClick={onEnd}>
-        Enough
+      <Button className="ml-auto h-6" tone="quiet" onClick={() => compare(null)}>
+        Stop comparing
       </Button>
     </div>
   );

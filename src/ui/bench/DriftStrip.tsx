@@ -7,27 +7,24 @@ import { deviations, driftFigures, judgeGrid, type Deviation } from '@/core/rhyt
 import { gridWords } from '@/words/grid';
 import { barsUntil, type Grid } from '@/core/rhythm/grid';
 import { engine } from '../audio/engine';
-import { signedText } from '../pieces/figures';
+import { signedText } from '@/words/figures';
 import { Canvas } from '../trace/Canvas';
 import { useInks } from '../trace/useInks';
-import type { View } from './useView';
+import { useBenchModel } from './useBenchModel';
 
-interface Props {
-  grid: Grid | null;
-  onsets: readonly { time: number; strength: number }[];
-  durationSeconds: number;
-  view: View;
-}
+const AS_MADE = 'exact, as rendered; the hits keep their played timing';
 
 /** Hit minus grid in milliseconds along the file: level and on zero means that the click fits. */
-export function DriftStrip({ grid, onsets, durationSeconds, view }: Props) {
+export function DriftStrip() {
+  const { bench, onsets, attackMs, durationSeconds, view, isAsMade } = useBenchModel();
+  const { grid } = bench;
   const found = useMemo(
     () => (grid ? deviations(onsets, grid, durationSeconds) : []),
     [grid, onsets, durationSeconds],
   );
   const figures = useMemo(() => (grid ? driftFigures(found, grid) : null), [found, grid]);
   const bars = grid ? barsUntil(grid, durationSeconds) : 0;
-  const verdict = figures && judgeGrid(figures, bars);
+  const verdict = figures && judgeGrid(figures, bars, attackMs);
   return (
     <div className="flex h-32 shrink-0 flex-col border-t border-rule-strong">
       <div className="flex h-7 items-center gap-4 px-2 text-small">
@@ -38,17 +35,17 @@ export function DriftStrip({ grid, onsets, durationSeconds, view }: Props) {
             data-testid="grid-verdict"
             className={clsx(
               'px-1.5',
-              verdict === 'fits'
+              verdict === 'fits' || isAsMade
                 ? 'bg-wash-good text-good'
                 : verdict === 'unknown'
                   ? 'text-ink-soft'
                   : 'bg-wash-look text-look',
             )}
           >
-            {gridWords(verdict, figures)}
+            {isAsMade ? AS_MADE : gridWords(verdict, figures)}
           </span>
         ) : (
-          <span className="text-ink-soft">No grid is settled.</span>
+          <span className="text-ink-soft">No grid yet.</span>
         )}
         {figures && figures.medianMs !== null && (
           <span className="figures ml-auto text-ink-soft">

@@ -1,12 +1,13 @@
 'use client';
 import { notesOf } from '@/words/remarks';
 import clsx from 'clsx';
-import { Button } from '../pieces/Button';
+import { Button } from '../kit/Button';
 import type { MadeBy } from '@/contract/entry';
-import type { Bench } from './useBench';
+import { useBenchModel } from './useBenchModel';
 
-/** What was done to the sample, newest first; any state can be gone back to, which is a change of its own. */
-export function HistoryCard({ bench }: { bench: Bench }) {
+/** The history of the sample, newest first; any state can be restored, which is a step of its own. */
+export function HistoryCard() {
+  const { bench } = useBenchModel();
   const { history, sequence } = bench.entry;
   const notes = notesOf(bench.entry);
   return (
@@ -37,16 +38,16 @@ export function HistoryCard({ bench }: { bench: Bench }) {
             </span>
             {revision.sequence !== sequence && sequence !== null && (
               <Button
-                className="h-6 px-1.5"
-                aria-label={`Back to: ${revision.words}`}
+                small
+                aria-label={`Restore: ${revision.words}`}
                 onClick={() =>
                   void bench.order(
                     { do: 'return', sequence: revision.sequence },
-                    `back to “${revision.words}”`,
+                    `restored “${revision.words}”`,
                   )
                 }
               >
-                back to it
+                restore
               </Button>
             )}
           </li>

@@ -1,7 +1,7 @@
 'use client';
 import { scaleLinear } from 'd3-scale';
 import { useCallback, useMemo, useRef, type PointerEvent } from 'react';
-import { beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
+import { beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import type { Pin } from '@/core/rhythm/pins';
 import { findEdges } from '@/core/signal/edges';
 import { usePlayhead } from '../audio/useEngine';
@@ -9,21 +9,19 @@ import { Canvas } from '../trace/Canvas';
 import { useInks } from '../trace/useInks';
 import { drawWaveform, fittingGain, type Drawable } from '../trace/waveform';
 import { barStride } from './line/drawLine';
-import type { View } from './useView';
+import { useBenchModel } from './useBenchModel';
 
 /** Less silence than this at an end is not marked, seconds. */
 const SEEN_SILENCE = 0.3;
 
-interface Props {
-  audio: Drawable;
-  grid: Grid | null;
-  pins: readonly Pin[];
-  loop: { start: number; end: number } | null;
-  view: View;
-}
+const NO_PINS: readonly Pin[] = [];
 
 /** The whole file with the visible stretch framed; pointing moves the frame. */
-export function Overview({ audio, grid, pins, loop, view }: Props) {
+export function Overview({ audio }: { audio: Drawable }) {
+  const { bench, looping, view } = useBenchModel();
+  const { grid } = bench;
+  const pins = bench.shown?.pins ?? NO_PINS;
+  const loop = looping.bounds;
   const inks = useInks();
   const head = useRef<HTMLDivElement>(null);
   const box = useRef<HTMLDivElement>(null);
@@ -70,7 +68,7 @@ export function Overview({ audio, grid, pins, loop, view }: Props) {
     [audio, loop, gain, inks, durationSeconds, view.from, view.to],
   );
   const { soundFrom, soundTo, fadeFrom: fade } = useMemo(() => findEdges(audio.peaks), [audio]);
-  // Apart from the waveform, which need not be drawn anew while a grid is pulled.
+  // Apart from the waveform, which need not be drawn again while a grid is pulled.
   const drawMarks = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
       const x = scaleLinear([0, durationSeconds], [0, width]);

@@ -6,44 +6,38 @@ import { applyReading, settleReadings } from '@/library/samples/applyReading';
 import { PROPERTIES, type Property } from '@/core/readings/reading';
 import { sameGrid } from '@/core/rhythm/grid';
 import { tempoRelation } from '@/core/readings/tempoRelation';
-import { bpmText, keyText, percentText, signedText, timeText } from '../pieces/figures';
-import type { Compared } from './CompareBar';
+import { bpmText, keyText, percentText, signedText, timeText } from '@/words/figures';
 import type { Bench } from './useBench';
-import { keepKeysFree } from '../pieces/pressedByMouse';
+import { keepKeysFree } from '../kit/pressedByMouse';
+import { useBenchModel } from './useBenchModel';
 
 const TITLES: Record<Property, string> = {
   tempo: 'Tempo',
   one: 'The one',
-  meter: 'Meter',
+  meter: 'Time signature',
   key: 'Key',
   tuning: 'Tuning',
 };
 
-interface Props {
-  bench: Bench;
-  /** The grid that is heard instead of the settled one. */
-  compared: Compared | null;
-  onCompare: (other: Compared | null) => void;
-}
-
-/** All readings, property by property, with how far they agree with what is settled; pressing one settles it. */
-export function ReadingsTable({ bench, compared, onCompare }: Props) {
+/** All readings, property by property, with how far they agree with what is settled; pressing one uses it. */
+export function ReadingsTable() {
+  const { bench } = useBenchModel();
   const { readings, settled, measurement } = bench.entry;
   const choose = (reading: StoredReading) =>
     bench.settle(
-      settleReadings(settled, [reading], measurement),
+      settleReadings(bench.now().entry.settled, [reading], measurement),
       `${TITLES[reading.property].toLowerCase()} ${valueText(reading)} from ${reading.source}`,
     );
   return (
     <table className="w-full border-collapse text-small">
-      <caption className="sr-only">Readings: press a value to settle it</caption>
+      <caption className="sr-only">Readings: press a value to use it</caption>
       <thead className="sr-only">
         <tr>
           <th>Value</th>
           <th>Source</th>
-          <th>Sureness</th>
+          <th>Confidence</th>
           <th>Agreement</th>
-          <th>Hear</th>
+          <th>Compare</th>
         </tr>
       </thead>
       {PROPERTIES.map((property) => {
@@ -78,7 +72,7 @@ export function ReadingsTable({ bench, compared, onCompare }: Props) {
                       onClick={() => choose(reading)}
                     >
                       {chosen ? (
-                        <Check className="size-3.5 shrink-0 text-one" aria-label="settled" />
+                        <Check className="size-3.5 shrink-0 text-one" aria-label="in use" />
                       ) : (
                         <span className="w-3.5 shrink-0" />
                       )}
@@ -95,7 +89,7 @@ export function ReadingsTable({ bench, compared, onCompare }: Props) {
                     {agreement.words}
                   </td>
                   <td className="w-9 text-right">
-                    <Hear reading={reading} {...{ bench, compared, onCompare }} />
+                    <Compare reading={reading} />
                   </td>
                 </tr>
               );
@@ -108,23 +102,24 @@ export function ReadingsTable({ bench, compared, onCompare }: Props) {
 }
 
 /** Draws and clicks the grid of a reading instead of the settled one, for comparing. */
-function Hear({ reading, bench, compared, onCompare }: Props & { reading: StoredReading }) {
+function Compare({ reading }: { reading: StoredReading }) {
+  const { bench, comparing } = useBenchModel();
   const { settled, measurement } = bench.entry;
   if (reading.property === 'key' || reading.property === 'tuning') return null;
   const { grid } = applyReading(settled, reading, measurement);
   if (!grid || (settled.grid && sameGrid(grid, settled.grid))) return null;
   const label = `${reading.source}, ${valueText(reading)}`;
-  const heard = compared?.label === label;
+  const isHeard = comparing.isHeard && comparing.compared?.label === label;
   return (
     <button
       type="button"
       onMouseDown={keepKeysFree}
-      aria-pressed={heard}
-      title="Hear and see this grid; B goes back and forth"
-      className={clsx('px-1 text-tiny underline', heard ? 'bg-wash-ink font-semibold' : 'text-ink-soft')}
-      onClick={() => onCompare(heard ? null : { label, grid })}
+      aria-pressed={isHeard}
+      title="Compare with this grid: B switches between the two"
+      className={clsx('px-1 text-tiny underline', isHeard ? 'bg-wash-ink font-semibold' : 'text-ink-soft')}
+      onClick={() => comparing.compare(isHeard ? null : { label, grid })}
     >
-      hear
+      compare
     </button>
   );
 }

@@ -4,13 +4,17 @@ import { whyNotTagged } from '@/library/samples/taggable';
 import { originalUrl, taggedUrl } from '../api/samples';
 import { usePutIntoBlend } from '../blend/putIntoBlend';
 import { usePutIntoPack } from '../packs/putIntoPack';
-import { Button } from '../pieces/Button';
-import { IconButton } from '../pieces/IconButton';
+import { Button, buttonClass } from '../kit/Button';
+import { IconButton } from '../kit/IconButton';
 import { againstSaving, save, useSaving } from './saving';
-import type { Bench } from './useBench';
+import { useBenchModel } from './useBenchModel';
+import { useHint } from '../kit/shortcuts';
+import { SAVING } from '../shortcuts/shortcutTables';
 
 /** Saving to the Shelf, and the two downloads. */
-export function SaveBar({ bench }: { bench: Bench }) {
+export function SaveBar() {
+  const { bench } = useBenchModel();
+  const hint = useHint();
   const { summary, settled } = bench.entry;
   const saved = summary.standing === 'saved';
   const proved = summary.proof === 'current';
@@ -25,24 +29,24 @@ export function SaveBar({ bench }: { bench: Bench }) {
         <p className="flex items-center gap-1.5 text-tiny text-look">
           <TriangleAlert className="size-3.5 shrink-0" aria-hidden />
           {lost
-            ? 'The proof is out of date: the grid was changed after it.'
-            : 'Not proved against the click yet.'}
+            ? 'The proof is out of date: the grid has changed since.'
+            : 'Not checked against the click yet.'}
         </p>
       )}
       {saving.isAsking && (
         <div
           role="alertdialog"
-          aria-label="Save it all the same?"
+          aria-label="Save anyway?"
           className="space-y-1.5 border border-look p-2 text-small"
         >
-          <p>Save it all the same? It is {againstSaving(bench).join('; ')}.</p>
+          <p>Save anyway? It is {againstSaving(bench).join('; ')}.</p>
           <div className="flex flex-wrap gap-1.5">
             <Button tone="strong" onClick={() => saving.confirm(false)}>
-              Save it
+              Save
             </Button>
-            <Button onClick={() => saving.confirm(true)}>Save, and do not ask again</Button>
+            <Button onClick={() => saving.confirm(true)}>Save and don’t ask again</Button>
             <Button tone="quiet" onClick={saving.leave}>
-              Not yet
+              Cancel
             </Button>
           </div>
         </div>
@@ -54,21 +58,21 @@ export function SaveBar({ bench }: { bench: Bench }) {
           disabled={summary.standing === 'arrived'}
           onClick={() =>
             saved
-              ? void bench.order({ do: 'unsave' }, 'taken off the Shelf', 'Taken off the Shelf.')
+              ? void bench.order({ do: 'unsave' }, 'removed from the Shelf', 'Removed from the Shelf.')
               : save(bench)
           }
         >
-          {saved ? 'Take off the Shelf' : 'Save to the Shelf'}
+          {saved ? 'Remove from Shelf' : 'Save to Shelf'}
         </Button>
         <IconButton
-          label="Into the Blend (Shift + P)"
+          label={hint(SAVING.blend)}
           className="border-rule-strong!"
-          onClick={() => put([summary])}
+          onClick={() => put([summary.sampleId])}
         >
           <Layers aria-hidden />
         </IconButton>
         <IconButton
-          label="Into the pack (Shift + K)"
+          label={hint(SAVING.pack)}
           className="border-rule-strong!"
           onClick={() => intoPack([summary.sampleId])}
         >
@@ -79,19 +83,11 @@ export function SaveBar({ bench }: { bench: Bench }) {
             no tagged copy
           </span>
         ) : (
-          <a
-            className="inline-flex h-7 items-center gap-1 border border-rule-strong px-1.5 text-small whitespace-nowrap hover:bg-wash-ink"
-            href={taggedUrl(summary.sampleId)}
-            download
-          >
+          <a className={buttonClass({}, 'gap-1! px-1.5!')} href={taggedUrl(summary.sampleId)} download>
             <Download className="size-3.5" aria-hidden /> Tagged copy
           </a>
         )}
-        <a
-          className="inline-flex h-7 items-center gap-1 border border-rule-strong px-1.5 text-small whitespace-nowrap hover:bg-wash-ink"
-          href={originalUrl(summary.sampleId)}
-          download
-        >
+        <a className={buttonClass({}, 'gap-1! px-1.5!')} href={originalUrl(summary.sampleId)} download>
           Original
         </a>
       </div>

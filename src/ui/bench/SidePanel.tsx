@@ -1,11 +1,6 @@
 'use client';
-import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
-import clsx from 'clsx';
 import { memo, useDeferredValue } from 'react';
-import type { Lean } from '@/core/rhythm/lean';
 import { FamilyCard } from '../family/FamilyCard';
-import { keepKeysFree } from '../pieces/pressedByMouse';
-import type { Compared } from './CompareBar';
 import { GridCard } from './grid/GridCard';
 import { HistoryCard } from './HistoryCard';
 import { ProofCard } from './proof/ProofCard';
@@ -13,77 +8,63 @@ import { ReadingsTable } from './ReadingsTable';
 import { SaveBar } from './SaveBar';
 import { SettledHead } from './settle/SettledHead';
 import { SettlePanel } from './settle/SettlePanel';
+import type { Tag } from '@/core/tags/facets';
 import { TagsCard } from '../tags/TagsCard';
-import type { Snap } from './snapping';
-import type { Bench } from './useBench';
-import type { Settling } from './useSettling';
-import type { Taps } from './useTaps';
-import type { View } from './useView';
+import { Tabs } from '../kit/Tabs';
+import { CARDS } from './cards';
+import { BenchContext, useBenchModel } from './useBenchModel';
 
-interface Props {
-  bench: Bench;
-  taps: Taps;
-  lean: Lean | null;
-  show: View['show'];
-  settling: Settling;
-  snap: Snap;
-  compared: Compared | null;
-  onCompare: (other: Compared | null) => void;
-}
-
-/** The figures beside the picture: what is settled, and below it readings, grid, proof, tags, history. */
-export function SidePanel({ bench, settling, ...rest }: Props) {
-  // While a grid is pulled the picture goes first; the cards follow as soon as there is time.
-  const calm = useDeferredValue(bench);
+/** The figures beside the picture: what is in use, and below it readings, grid, proof, tags, history. */
+export function SidePanel() {
+  const model = useBenchModel();
+  // While a grid is dragged the picture goes first; the cards follow as soon as there is time.
+  const calm = useDeferredValue(model);
   return (
     <aside className="flex w-[23rem] shrink-0 flex-col border-l border-rule-strong">
-      <SettledHead bench={bench} onMove={settling.settle} />
-      <Cards bench={calm} settling={settling} {...rest} />
+      <SettledHead />
+      <BenchContext value={calm}>
+        <Cards />
+      </BenchContext>
     </aside>
   );
 }
 
-const Cards = memo(function Cards({ bench, taps, lean, show, settling, snap, compared, onCompare }: Props) {
+const Cards = memo(function Cards() {
+  const { bench, card: tab, setCard } = useBenchModel();
   return (
     <>
-      <TabGroup className="flex min-h-0 flex-1 flex-col">
-        <TabList className="flex shrink-0 border-b border-rule-strong bg-sheet">
-          {['Readings', 'Grid', 'Proof', 'Tags', 'History'].map((name) => (
-            <Tab
-              key={name}
-              onMouseDown={keepKeysFree}
-              className={({ selected }) =>
-                clsx(
-                  'flex-1 border-b-2 py-1.5 text-small',
-                  selected ? 'border-one font-semibold' : 'border-transparent text-ink-soft hover:text-ink',
-                )
-              }
-            >
-              {name}
-            </Tab>
-          ))}
-        </TabList>
-        <TabPanels className="min-h-0 flex-1 overflow-y-auto">
-          <TabPanel className="p-3">
-            <SettlePanel bench={bench} taps={taps} lean={lean} snap={snap} onMove={settling.settle} />
-            <ReadingsTable bench={bench} compared={compared} onCompare={onCompare} />
-          </TabPanel>
-          <TabPanel className="p-3">
-            <GridCard bench={bench} settling={settling} />
-          </TabPanel>
-          <TabPanel className="p-3">
-            <ProofCard bench={bench} show={show} settling={settling} />
-          </TabPanel>
-          <TabPanel className="p-3">
-            <TagsCard entry={bench.entry} settle={bench.settle} />
-          </TabPanel>
-          <TabPanel className="p-3">
+      <Tabs
+        label="Cards"
+        isWide
+        className="shrink-0 border-b border-rule-strong bg-sheet"
+        value={tab}
+        tabs={CARDS}
+        onChange={setCard}
+      />
+      <div role="tabpanel" aria-label={tab} className="min-h-0 flex-1 overflow-y-auto p-3">
+        {tab === 'Readings' && (
+          <>
+            <SettlePanel />
+            <ReadingsTable />
+          </>
+        )}
+        {tab === 'Grid' && <GridCard />}
+        {tab === 'Proof' && <ProofCard />}
+        {tab === 'Tags' && (
+          <TagsCard
+            entry={bench.entry}
+            tagsNow={() => bench.now().entry.settled.tags as Tag[]}
+            settle={bench.settle}
+          />
+        )}
+        {tab === 'History' && (
+          <>
             <FamilyCard sampleId={bench.entry.summary.sampleId} />
-            <HistoryCard bench={bench} />
-          </TabPanel>
-        </TabPanels>
-      </TabGroup>
-      <SaveBar bench={bench} />
+            <HistoryCard />
+          </>
+        )}
+      </div>
+      <SaveBar />
     </>
   );
 });

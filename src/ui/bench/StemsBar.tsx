@@ -3,21 +3,22 @@ import { useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import { changeStemSet, fetchSetOf } from '../api/stemSets';
 import { engine } from '../audio/engine';
 import { soundings, type StemGain } from '../audio/stemGains';
 import { useEngine } from '../audio/useEngine';
-import { Button } from '../pieces/Button';
-import { percentText } from '../pieces/figures';
-import { keepKeysFree } from '../pieces/pressedByMouse';
-import { SmallToggle } from '../pieces/SmallToggle';
-import type { Bench } from './useBench';
+import { Button } from '../kit/Button';
+import { percentText } from '@/words/figures';
+import { keepKeysFree } from '../kit/pressedByMouse';
+import { Toggle } from '../kit/Toggle';
+import { useAction } from '../kit/useAction';
+import { useBenchModel } from './useBenchModel';
 
 const NEITHER: StemGain = { mute: false, solo: false };
 
 /** The other stems of the sample's set: hear them together, alone or without one, and go to another. */
-export function StemsBar({ bench }: { bench: Bench }) {
+export function StemsBar() {
+  const { bench } = useBenchModel();
   const router = useRouter();
   const { sampleId, stemSet } = bench.entry.summary;
   const { data: set } = useQuery({
@@ -36,6 +37,10 @@ export function StemsBar({ bench }: { bench: Bench }) {
     if (together) return () => engine.soundTogether(null);
   }, [together]);
 
+  const join = useAction({
+    run: (setId: string) => changeStemSet(setId, { state: 'joined' }),
+    says: () => 'The stems now share start, grid and key.',
+  });
   if (!set || set.members.length < 2 || !bench.entry.measurement) return null;
 
   return (
@@ -45,18 +50,10 @@ export function StemsBar({ bench }: { bench: Bench }) {
     >
       <span className="shrink-0 font-semibold">{set.name}</span>
       {set.state === 'proposed' ? (
-        <Button
-          onClick={() =>
-            void changeStemSet(set.setId, { state: 'joined' })
-              .then(() => toast('The stems share start, grid and key now.'))
-              .catch((error: Error) => toast.error(error.message))
-          }
-        >
-          Join this set
-        </Button>
+        <Button onClick={() => join.act(set.setId)}>Join as stem set</Button>
       ) : null}
       <Button pressed={together} onClick={() => setTogether(!together)}>
-        {!together ? 'Hear all stems' : loaded < 1 ? `Fetching ${percentText(loaded)}` : 'Hearing all stems'}
+        {!together ? 'Play all stems' : loaded < 1 ? `Loading ${percentText(loaded)}` : 'Playing all stems'}
       </Button>
       {set.members.map((member) => {
         const gain = gains[member.sampleId] ?? NEITHER;
@@ -82,22 +79,22 @@ export function StemsBar({ bench }: { bench: Bench }) {
             >
               {inSet(member.name, set.name)}
             </button>
-            <SmallToggle
+            <Toggle
               className="border-l leading-6"
               label={`Mute ${member.name}`}
               pressed={gain.mute}
               onClick={() => put({ mute: !gain.mute })}
             >
               mute
-            </SmallToggle>
-            <SmallToggle
+            </Toggle>
+            <Toggle
               className="border-l leading-6"
-              label={`Only ${member.name}`}
+              label={`Solo ${member.name}`}
               pressed={gain.solo}
               onClick={() => put({ solo: !gain.solo })}
             >
               solo
-            </SmallToggle>
+            </Toggle>
           </span>
         );
       })}

@@ -1,68 +1,60 @@
 'use client';
-import clsx from 'clsx';
 import { Magnet } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { fieldClass } from '../pieces/Field';
-import { keepKeysFree } from '../pieces/pressedByMouse';
-import { SNAPS, type Snap } from './snapping';
+import { SNAPS } from './snapping';
+import { Select } from '../kit/Select';
+import { useHint } from '../kit/shortcuts';
+import { Tabs } from '../kit/Tabs';
+import { VIEW } from '../shortcuts/shortcutTables';
+import { MAIN_VIEWS, type MainView } from './mainViews';
+import { useBenchModel } from './useBenchModel';
 
-export const MAIN_VIEWS = ['fold', 'line', 'seam', 'key', 'cut'] as const;
-export type MainView = (typeof MAIN_VIEWS)[number];
-
-const TITLES: Record<MainView, string> = { fold: 'Fold', line: 'Line', seam: 'Seam', key: 'Key', cut: 'Cut' };
-
-interface Props {
-  view: MainView;
-  onView: (view: MainView) => void;
-  children: ReactNode;
-}
+const TITLES = Object.fromEntries(MAIN_VIEWS.map((name) => [name, VIEW[name].does])) as Record<
+  MainView,
+  string
+>;
 
 /** Which picture stands in the middle, and beside it that picture's own tools. */
-export function ViewBar({ view, onView, children }: Props) {
+export function ViewBar({ children }: { children: ReactNode }) {
+  const { mainView, setMainView } = useBenchModel();
+  const hint = useHint();
   return (
-    <div className="flex h-8 shrink-0 items-stretch gap-2 border-b border-rule-strong bg-sheet pr-2">
-      <div role="tablist" aria-label="Main view" className="flex">
-        {MAIN_VIEWS.map((name, i) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            aria-selected={view === name}
-            title={`${TITLES[name]} (${i + 1})`}
-            onMouseDown={keepKeysFree}
-            onClick={() => onView(name)}
-            className={clsx(
-              'border-b-2 px-2.5 text-small',
-              view === name ? 'border-one font-semibold' : 'border-transparent text-ink-soft hover:text-ink',
-            )}
-          >
-            {TITLES[name]}
-          </button>
-        ))}
+    <div className="flex min-h-8 shrink-0 items-stretch gap-2 border-b border-rule-strong bg-sheet pr-2">
+      <Tabs
+        label="Main view"
+        value={mainView}
+        tabs={MAIN_VIEWS}
+        text={TITLES}
+        hint={(view) => hint(VIEW[view])}
+        onChange={setMainView}
+      />
+      <div className="flex min-w-0 flex-1 flex-wrap items-center gap-x-1.5 gap-y-0.5 text-small">
+        {children}
       </div>
-      <div className="flex min-w-0 flex-1 items-center gap-1.5 text-small">{children}</div>
     </div>
   );
 }
 
+const SNAP_WORDS = { hits: 'hits', crossings: 'zero crossings', nothing: 'off' };
+
 /** What things that are placed by hand go to; Alt overrides it for the moment. */
-export function SnapChoice({ snap, onSnap }: { snap: Snap; onSnap: (snap: Snap) => void }) {
+export function SnapChoice() {
+  const { snap, setSnap } = useBenchModel();
   return (
-    <label
+    <span
       className="flex items-center gap-1 text-tiny whitespace-nowrap text-ink-soft"
-      title="What is placed by hand snaps to this; hold Alt for the other"
+      title="Snap of lines that you drag; hold Alt for the other"
     >
       <Magnet className="size-3.5" aria-hidden />
-      <select
-        aria-label="Snaps to"
-        className={clsx(fieldClass, 'h-6 w-[4.6rem] px-0.5')}
+      <Select
+        label="Snap to"
+        small
+        className="w-[5.4rem]"
         value={snap}
-        onChange={(event) => onSnap(event.target.value as Snap)}
-      >
-        {SNAPS.map((name) => (
-          <option key={name}>{name}</option>
-        ))}
-      </select>
-    </label>
+        options={SNAPS}
+        text={SNAP_WORDS}
+        onChange={setSnap}
+      />
+    </span>
   );
 }

@@ -110,13 +110,19 @@ test('lean in words: how much, which way, and what counts as upright', () => {
   const lean = { leanBpm: 0, uprightBpm: 119.6, uprightOne: 1.004, offsetMs: 4, gathered: 1 };
   expect(leanWords(grid, lean, 60)).toEqual({ text: 'leans 0.40 BPM late', upright: false });
   expect(leanWords(grid, { ...lean, uprightBpm: 120.05 }, 60).text).toBe('leans 0.050 BPM early');
-  expect(leanWords(grid, { ...lean, uprightBpm: 120 }, 60)).toEqual({ text: 'upright', upright: true });
+  expect(leanWords(grid, { ...lean, uprightBpm: 120 }, 60)).toEqual({ text: 'straight', upright: true });
   expect(leanWords(grid, { ...lean, uprightBpm: 120, uprightOne: 1.03 }, 60).text).toBe(
-    'hits stand 30 ms late',
+    'hits are 30 ms late',
   );
   // A whole beat away is not off.
   expect(leanWords(grid, { ...lean, uprightBpm: 120, uprightOne: 1.5 }, 60).upright).toBe(true);
   expect(leanWords(grid, null, 60).upright).toBe(false);
+  // What was rendered is exact: how its hits lean is how they are played, and nothing to be mended.
+  expect(leanWords(grid, { ...lean, uprightBpm: 120, uprightOne: 1.03 }, 60, true)).toEqual({
+    text: 'exact, as rendered; its hits are played 30 ms late',
+    upright: true,
+  });
+  expect(leanWords(grid, lean, 60, true)).toEqual({ text: 'exact, as rendered', upright: true });
 });
 
 test('things placed by hand go to hits, to crossings, or stay', () => {

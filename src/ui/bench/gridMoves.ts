@@ -12,7 +12,7 @@ import {
 } from '@/core/rhythm/pins';
 import { followHits } from '@/core/rhythm/movingGrid';
 import type { Onset } from '@/core/rhythm/onsets';
-import { bpmText, timeText } from '../pieces/figures';
+import { bpmText, timeText } from '@/words/figures';
 
 /** A change of the grid (and its pins) with the words for the history and the reading that it rests on. */
 export interface GridMove {
@@ -44,7 +44,7 @@ export function oneOnBeat(from: Pinned, beat: number): GridMove {
   return {
     ...countFrom(from, beat),
     words: `the one to the ${Math.abs(beat) === 1 ? '' : `${Math.abs(beat)}. `}beat ${beat > 0 ? 'after' : 'before'}`,
-    reading: typed('one', time, 'counted from another beat'),
+    reading: typed('one', time, 'bars start on another beat'),
   };
 }
 
@@ -93,12 +93,12 @@ export function tempoTyped(from: Pinned | null, bpm: number, onset: number): Gri
   };
 }
 
-/** The fold set upright: tempo and place of the hits' columns. */
+/** The fold straightened: tempo and place of the hits' columns. */
 export function setUpright(from: Pinned, tempoBpm: number, one: number): GridMove {
   return {
     ...withMetPins({ ...steadyAt(from.grid, tempoBpm), one }, from),
-    words: `fold set upright: ${bpmText(tempoBpm)} BPM`,
-    reading: typed('tempo', tempoBpm, 'fold set upright'),
+    words: `fold straightened: ${bpmText(tempoBpm)} BPM`,
+    reading: typed('tempo', tempoBpm, 'fold straightened'),
   };
 }
 
@@ -108,8 +108,8 @@ export function foldDragged(from: Pinned, grid: Grid): GridMove {
     return { ...oneMovedTo(from, grid.one), grid };
   return {
     ...withMetPins(grid, from),
-    words: `fold turned: ${bpmText(grid.tempoBpm)} BPM`,
-    reading: typed('tempo', grid.tempoBpm, 'columns of the fold set by hand'),
+    words: `tempo dragged in the fold: ${bpmText(grid.tempoBpm)} BPM`,
+    reading: typed('tempo', grid.tempoBpm, 'columns of the fold dragged'),
   };
 }
 

@@ -12,10 +12,18 @@ const SEEN_MS = 6;
 /** Less than this beside the rule is not heard. */
 const OFFSET_MS = 6;
 
-/** The lean of a fold in words: "leans 0.42 BPM late, the one stands 12 ms early". */
-export function leanWords(grid: Grid, lean: Lean | null, durationSeconds: number): LeanWords {
+/**
+ * The lean of a fold in words: "leans 0.42 BPM late, the one stands 12 ms early". `isAsMade`: the grid is the one that the sample was
+ * rendered with; how its hits lean is how they are played.
+ */
+export function leanWords(
+  grid: Grid,
+  lean: Lean | null,
+  durationSeconds: number,
+  isAsMade = false,
+): LeanWords {
   if (grid.movingBeats) return { text: 'follows the player', upright: true };
-  if (!lean) return { text: 'too few hits to see a lean', upright: false };
+  if (!lean) return { text: 'too few hits to judge', upright: false };
   const off = grid.tempoBpm - lean.uprightBpm;
   const creepMs = 1000 * durationSeconds * Math.abs(off / grid.tempoBpm);
   const period = 60 / grid.tempoBpm;
@@ -28,6 +36,10 @@ export function leanWords(grid: Grid, lean: Lean | null, durationSeconds: number
     parts.push(
       `leans ${Math.abs(off).toFixed(Math.abs(off) < 0.1 ? 3 : 2)} BPM ${off > 0 ? 'late' : 'early'}`,
     );
-  if (offset) parts.push(`hits stand ${Math.abs(offsetMs).toFixed(0)} ms ${offsetMs > 0 ? 'late' : 'early'}`);
-  return { text: parts.length ? parts.join(', ') : 'upright', upright: parts.length === 0 };
+  if (offset) parts.push(`hits are ${Math.abs(offsetMs).toFixed(0)} ms ${offsetMs > 0 ? 'late' : 'early'}`);
+  if (isAsMade) {
+    const played = offset ? `; its hits are played ${parts[parts.length - 1].slice('hits are '.length)}` : '';
+    return { text: `exact, as rendered${played}`, upright: true };
+  }
+  return { text: parts.length ? parts.join(', ') : 'straight', upright: parts.length === 0 };
 }

@@ -1,3 +1,4 @@
+import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { createStore } from 'zustand/vanilla';
 import type { Bench } from './useBench';
@@ -21,7 +22,7 @@ const store = (bench: Bench) => {
   void bench.order({ do: 'save' }, 'saved', 'Saved to the Shelf.');
 };
 
-/** Saves to the Shelf; what is unproved or in doubt is asked about once, unless somebody does not want that. */
+/** Saves to the Shelf; what is unproved or uncertain is asked about once, unless somebody does not want that. */
 export function save(bench: Bench): void {
   const { sampleId, standing } = bench.entry.summary;
   if (standing === 'arrived' || standing === 'saved') return;
@@ -33,8 +34,17 @@ export function save(bench: Bench): void {
 /** Whether it is asked if a sample is to be saved all the same, and the two answers. */
 export function useSaving(bench: Bench) {
   const askedFor = useStore(asked, ({ sampleId }) => sampleId);
+  const { sampleId } = bench.entry.summary;
+  const isAsking = askedFor === sampleId;
+  // Where nothing speaks against it any more, as when a proof was on its way, it is saved as was wanted.
+  const isAnswered = isAsking && againstSaving(bench).length === 0;
+  useEffect(() => {
+    if (isAnswered) store(bench);
+  }, [isAnswered, bench]);
+  // Who leaves the sample does not want it saved by what comes later.
+  useEffect(() => () => ask(null), [sampleId]);
   return {
-    isAsking: askedFor === bench.entry.summary.sampleId,
+    isAsking,
     confirm: (never: boolean) => {
       if (never) localStorage.setItem(UNASKED, 'yes');
       store(bench);

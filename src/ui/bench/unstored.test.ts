@@ -34,7 +34,7 @@ test('what is on its way is shown as it will be: changes, and steps back and for
 test('where the page cannot know what comes of it, it says so', () => {
   expect(shown(UNDO, UNDO)).toBeNull();
   expect(shown(UNDO, UNDO, note('a'))).toBeNull();
-  // A new change took the place of what could be done again.
+  // A new change took the place of what could be redone.
   expect(shown(note('a'), REDO)).toBeNull();
   expect(shown({ do: 'return', sequence: 1 })).toBeNull();
 });

@@ -1,5 +1,5 @@
 'use client';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { SampleEntry } from '@/contract/entry';
 import type { NewReading } from '@/contract/orders';
@@ -40,6 +40,8 @@ export interface Bench {
   redo: () => void;
   /** Asks for anything else to be done; resolves when it is stored (true) or refused. */
   order: (order: SampleOrder, words: string, done?: string) => Promise<boolean>;
+  /** The newest state: cards are drawn a moment later than it, and what is pressed on them is meant for it. */
+  now: () => Bench;
   /** What is on its way, and why it is not stored yet. */
   outbox: OutboxState & { tryAgain: () => void; giveBack: () => void };
 }
@@ -64,7 +66,7 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
     return () => {
       wanted = false;
       engine.stop();
-      engine.setLegs([]);
+      engine.setSegments([]);
     };
   }, [sampleId, decodable, durationSeconds]);
 
@@ -148,6 +150,8 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
   const undo = useCallback(() => void order({ do: 'undo' }, 'undo'), [order]);
   const redo = useCallback(() => void order({ do: 'redo' }, 'redo'), [order]);
 
+  const newest = useRef<Bench | null>(null);
+  const now = useCallback(() => newest.current!, []);
   const settledGrid = entry?.settled.grid ?? null;
   const settledPins = entry?.settled.pins ?? NO_PINS;
   const pinned = useMemo(
@@ -175,9 +179,13 @@ export function useBench(sampleId: string): { bench: Bench | null; error: Error 
             redo,
             order,
             outbox,
+            now,
           }
         : null,
-    [entry, traces, audio, grid, shown, pinned, preview, settle, nudge, undo, redo, order, outbox],
+    [entry, traces, audio, grid, shown, pinned, preview, settle, nudge, undo, redo, order, outbox, now],
   );
+  useLayoutEffect(() => {
+    newest.current = bench;
+  });
   return { bench, error };
 }

@@ -20,10 +20,10 @@ export function useOutbox(sampleId: string, stored: SampleEntry | undefined) {
       },
       onRefused: ({ order, words }, error) => {
         const foreign = error instanceof RefusedError && error.code === 'foreign' && order.do === 'undo';
-        toast.error(foreign ? error.message : `Not stored: ${words}. ${error.message}`, {
+        toast.error(foreign ? error.message : `Not saved: ${words}. ${error.message}`, {
           action: foreign
             ? {
-                label: 'Undo it all the same',
+                label: 'Undo anyway',
                 onClick: () => {
                   const base = box.baseNow(
                     queries.getQueryData<SampleEntry>(['entry', sampleId])?.sequence ?? null,

@@ -2,10 +2,11 @@
 import { useCallback, useMemo, useState } from 'react';
 import { estimateTaps, type TapEstimate } from '@/core/rhythm/taps';
 import { engine } from '../audio/engine';
+import { NO_TAPS, tapped, type TapRow } from './tapClock';
 
 /** What one tap may stand for, in felt beats. */
 export const TAP_UNITS = [
-  { beats: 0.5, name: 'half beat' },
+  { beats: 0.5, name: 'half a beat' },
   { beats: 1, name: 'beat' },
   { beats: 2, name: 'two beats' },
   { beats: 3, name: 'three beats' },
@@ -36,34 +37,33 @@ export interface Taps {
 const SETTLED_SHARE = 0.004;
 const SETTLED_TAPS = 8;
 
-/** Collects taps: on the audio's clock while it plays, on the page's otherwise. A long pause begins anew. */
+/** Collects taps, on a clock that runs on whatever the playback does. A long pause begins another row. */
 export function useTaps(): Taps {
-  const [taps, setTaps] = useState<{ times: readonly number[]; heard: boolean }>({ times: [], heard: false });
+  const [taps, setTaps] = useState<TapRow>(NO_TAPS);
   const [unit, setUnit] = useState(1);
   const [placesOne, setPlacesOne] = useState(false);
   const tap = useCallback((at: number) => {
-    const heard = engine.getState().status === 'playing';
+    const { status, speed } = engine.getState();
+    const isHeard = status === 'playing';
     const late = Math.max(0, performance.now() - at) / 1000;
-    const now = (heard ? engine.position() : performance.now() / 1000) - late;
-    setTaps(({ times, heard: before }) => {
-      const last = times[times.length - 1];
-      const goesOn = last !== undefined && before === heard && now > last && now - last < 3;
-      return { heard, times: goesOn ? [...times.slice(-63), now] : [now] };
-    });
+    const position = isHeard ? engine.position() - late * speed : null;
+    setTaps((row) => tapped(row, { at: at / 1000, position, speed: isHeard ? speed : 1 }));
   }, []);
-  const clear = useCallback(() => setTaps({ times: [], heard: false }), []);
+  const clear = useCallback(() => setTaps(NO_TAPS), []);
   const estimate = useMemo((): TapReading | null => {
     const found = estimateTaps(taps.times);
     if (!found) return null;
     const bpm = found.bpm * unit;
     const period = 60 / found.bpm;
-    const first = found.anchor - Math.round((found.anchor - taps.times[0]) / period) * period;
+    const begin = taps.times[found.leftOut?.taps ?? 0];
+    const first = found.anchor - Math.round((found.anchor - begin) / period) * period;
     return {
       ...found,
       bpm,
       bpmError: found.bpmError * unit,
       settled: found.taps >= SETTLED_TAPS && found.bpmError < SETTLED_SHARE * found.bpm,
-      first: taps.heard ? first : null,
+      // Only the very first tap has a place in the audio that is known.
+      first: taps.isHeard && !found.leftOut ? first : null,
     };
   }, [taps, unit]);
   const count = taps.times.length;

@@ -1,42 +1,36 @@
 'use client';
 import { ZoomIn, ZoomOut } from 'lucide-react';
 import { rhythmAndMelody } from '@/library/blend/roles';
-import { Button } from '../pieces/Button';
-import { IconButton } from '../pieces/IconButton';
+import { Button } from '../kit/Button';
+import { IconButton } from '../kit/IconButton';
 import type { BarsView } from './drawStaff';
-import type { BlendHand } from './useBlend';
+import type { BlendEditor } from './useBlend';
+import { Select } from '../kit/Select';
 
 /** The rhythm of one lane and the melody of another, in one press. */
-export function Roles({ hand, inHand }: { hand: BlendHand; inHand: string }) {
-  const { lanes } = hand.state;
-  const here = lanes.find(({ laneId }) => laneId === inHand);
+export function Roles({ editor, selectedLane }: { editor: BlendEditor; selectedLane: string }) {
+  const { lanes } = editor.state;
+  const here = lanes.find(({ laneId }) => laneId === selectedLane);
   if (!here) return null;
+  const nameOf = (id: string) => lanes.find(({ laneId }) => laneId === id)?.name ?? '';
   return (
-    <label className="flex items-center gap-1.5 text-tiny text-ink-soft">
-      rhythm of “{here.name.slice(0, 24)}”, melody of
-      <select
-        aria-label="Melody of"
-        className="h-6 border border-rule-strong bg-sheet px-1"
-        value=""
-        onChange={({ target: { value } }) => {
-          const other = lanes.find(({ laneId }) => laneId === value);
-          if (other)
-            hand.order(
-              rhythmAndMelody(hand.state, inHand, value),
-              `rhythm of “${here.name}”, melody of “${other.name}”`,
-            );
-        }}
-      >
-        <option value="">…</option>
-        {lanes
-          .filter(({ laneId }) => laneId !== inHand)
-          .map(({ laneId, name }) => (
-            <option key={laneId} value={laneId}>
-              {name}
-            </option>
-          ))}
-      </select>
-    </label>
+    <span className="flex items-center gap-1.5 text-tiny text-ink-soft">
+      Rhythm from “{here.name.slice(0, 24)}”, melody from
+      <Select
+        label="Melody from"
+        small
+        placeholder="…"
+        value={undefined}
+        options={lanes.filter(({ laneId }) => laneId !== selectedLane).map(({ laneId }) => laneId)}
+        text={nameOf}
+        onChange={(laneId) =>
+          editor.order(
+            rhythmAndMelody(editor.state, selectedLane, laneId),
+            `rhythm from “${here.name}”, melody from “${nameOf(laneId)}”`,
+          )
+        }
+      />
+    </span>
   );
 }
 
@@ -59,7 +53,7 @@ export function Zoom({
       {view.bars < bars && (
         <>
           <Button
-            className="h-6 px-1.5!"
+            small
             aria-label="Earlier bars"
             disabled={view.from <= 0}
             onClick={() => to(view.from - view.bars / 2, view.bars)}
@@ -67,7 +61,7 @@ export function Zoom({
             ‹
           </Button>
           <Button
-            className="h-6 px-1.5!"
+            small
             aria-label="Later bars"
             disabled={view.from + view.bars >= bars}
             onClick={() => to(view.from + view.bars / 2, view.bars)}
@@ -76,18 +70,10 @@ export function Zoom({
           </Button>
         </>
       )}
-      <IconButton
-        className="size-6!"
-        label="More bars"
-        onClick={() => to(view.from - view.bars / 2, view.bars * 2)}
-      >
+      <IconButton small label="More bars" onClick={() => to(view.from - view.bars / 2, view.bars * 2)}>
         <ZoomOut aria-hidden />
       </IconButton>
-      <IconButton
-        className="size-6!"
-        label="Fewer bars"
-        onClick={() => to(view.from, Math.ceil(view.bars / 2))}
-      >
+      <IconButton small label="Fewer bars" onClick={() => to(view.from, Math.ceil(view.bars / 2))}>
         <ZoomIn aria-hidden />
       </IconButton>
     </>

@@ -1,16 +1,16 @@
 'use client';
 import { BLENDS } from '../api/blends';
-import { bpmText } from '../pieces/figures';
-import { SteppedList } from '../stepped/SteppedList';
+import { bpmText } from '@/words/figures';
+import { DocumentList } from '../documents/DocumentList';
 
 /** All blends, those changed last first. */
 export function BlendList() {
   return (
-    <SteppedList
+    <DocumentList
       calls={BLENDS}
       title="Blends"
-      about="Several samples heard together on one ruler of bars: do they belong together, how far are they bent, and what comes out?"
-      none="There is no blend yet. Make one, and put saved samples in."
+      about="Several samples played together at one tempo and key: hear whether they fit, how far each one is stretched, and export the result."
+      none="No blends yet. Create one and add saved samples."
       rowOf={({ blendId, lanes, tempoBpm, ...row }) => ({
         ...row,
         id: blendId,

@@ -1,22 +1,10 @@
 'use client';
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  pointerWithin,
-  useSensor,
-  useSensors,
-  type CollisionDetection,
-  type DragEndEvent,
-  type DragMoveEvent,
-} from '@dnd-kit/core';
-import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
+import { DndContext } from '@dnd-kit/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { MOST_LANES, type Blend } from '@/contract/blend';
-import { comesIn, takenFrom, type Newcomer } from '@/library/blend/newcomer';
+import { comesIn, takenFrom, type Incoming } from '@/library/blend/incoming';
 import { ordered } from '@/library/blend/orders';
 import type { LaneScore } from '@/library/blend/parts';
 import type { SampleSummary } from '@/contract/entry';
@@ -24,32 +12,39 @@ import { beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { changeSample } from '../outbox/sampleOutbox';
 import { entryQuery } from '../api/useEntry';
 import { engine } from '../audio/engine';
-import { Button } from '../pieces/Button';
-import { bpmText } from '../pieces/figures';
+import { Button } from '../kit/Button';
+import { bpmText } from '@/words/figures';
 import { Roles, Zoom } from './BlendBar';
 import { BlendHead } from './BlendHead';
 import { BlendTransport } from './BlendTransport';
 import type { BarsView } from './drawStaff';
 import { HarmonyPanel } from './HarmonyPanel';
 import { LaneCard } from './LaneCard';
-import { Opened } from '../stepped/Opened';
-import { wordsOfNewcomer } from './newcomerWords';
-import { newcomerOf } from './newcomerOf';
+import { Opened } from '../documents/Opened';
+import { wordsOfIncoming } from './incomingWords';
+import { incomingOf } from './incomingOf';
 import { nextLaneId, triedLaneId } from './pens';
-import { PutIn } from './PutIn';
-import { HEAD_WIDTH, STAVES, Staves } from './Staves';
+import { isPlayedWhenOpened } from './putIntoBlend';
+import { AddSamples } from './AddSamples';
+import { Staves } from './Staves';
 import { TimePanel } from './TimePanel';
-import { useBlend, type BlendHand } from './useBlend';
+import { useBlend, type BlendEditor } from './useBlend';
 import { useBlendKeys } from './useBlendKeys';
 import { useBlendSound } from './useBlendSound';
 import { useScore } from './useScore';
+import { Loading } from '../kit/States';
+import { tell } from '../kit/useAction';
+import { useHint } from '../kit/shortcuts';
+import { BLEND } from '../shortcuts/shortcutTables';
+import { MadeLine } from '../tasks/MadeLine';
+import { useBlendDrag } from './useBlendDrag';
 
-/** Several samples on one ruler: do they belong together, how are they bent, and what comes out? */
+/** Several samples on one ruler: do they belong together, how are they bent, and what is exported? */
 export function BlendScreen({ blendId }: { blendId: string }) {
-  const { hand, error } = useBlend(blendId);
+  const { editor, error } = useBlend(blendId);
   return (
-    <Opened kind="blend" id={blendId} hand={hand} error={error}>
-      {(open) => <Open hand={open} />}
+    <Opened kind="blend" id={blendId} editor={editor} error={error}>
+      {(open) => <Open editor={open} />}
     </Opened>
   );
 }
@@ -57,27 +52,27 @@ export function BlendScreen({ blendId }: { blendId: string }) {
 const MOST_IN_SIGHT = 48;
 
 /** A blend with something that is only tried; as it is where there is no room. */
-function withNewcomer(state: Blend, newcomer: Newcomer): Blend {
+function withIncoming(state: Blend, incoming: Incoming): Blend {
   if (state.lanes.length >= MOST_LANES) return state;
-  return ordered(state, comesIn(state, newcomer, triedLaneId(state)));
+  return ordered(state, comesIn(state, incoming, triedLaneId(state)));
 }
 
-function Open({ hand }: { hand: BlendHand }) {
-  const { state } = hand;
+function Open({ editor }: { editor: BlendEditor }) {
+  const { state } = editor;
+  const hint = useHint();
   const queries = useQueryClient();
   /** A sample of the search that is heard with the others before it is put in. */
-  const [tried, setTried] = useState<{ row: SampleSummary; newcomer: Newcomer } | null>(null);
-  const heard = useMemo(() => (tried ? withNewcomer(state, tried.newcomer) : state), [tried, state]);
+  const [tried, setTried] = useState<{ row: SampleSummary; incoming: Incoming } | null>(null);
+  const heard = useMemo(() => (tried ? withIncoming(state, tried.incoming) : state), [tried, state]);
   const scored = useScore(heard);
   const { score } = scored;
-  const sound = useBlendSound(hand.id, heard, score);
-  const [inHandId, setInHand] = useState<string | null>(null);
-  const inHand = state.lanes.some(({ laneId }) => laneId === inHandId)
-    ? inHandId
+  const sound = useBlendSound(editor.id, heard, score);
+  const [selectedLaneId, setSelectedLane] = useState<string | null>(null);
+  const selectedLane = state.lanes.some(({ laneId }) => laneId === selectedLaneId)
+    ? selectedLaneId
     : (state.lanes[0]?.laneId ?? null);
   const [isPutting, setPutting] = useState(state.lanes.length === 0);
   const [zoom, setZoom] = useState<BarsView | null>(null);
-  const [said, setSaid] = useState<string | null>(null);
   const search = useRef<HTMLInputElement>(null);
   const size = feltBeatsPerBar(score.grid.meter);
   const whole: BarsView = {
@@ -90,23 +85,24 @@ function Open({ hand }: { hand: BlendHand }) {
   const put = useCallback(
     async ({ sampleId }: Pick<SampleSummary, 'sampleId'>, at = 0) => {
       try {
-        const newcomer = await newcomerOf(queries, sampleId);
-        const order = comesIn(state, newcomer, nextLaneId(state), at);
+        const incoming = await incomingOf(queries, sampleId);
+        const order = comesIn(state, incoming, nextLaneId(state), at);
         setTried(null);
-        hand.order(order, `“${newcomer.name}” put in`);
-        setInHand(order.lane.laneId);
+        editor.order(order, `“${incoming.name}” added`);
+        setSelectedLane(order.lane.laneId);
       } catch (error) {
-        toast.error((error as Error).message);
+        tell(error);
       }
     },
-    [queries, hand, state],
+    [queries, editor, state],
   );
+  const onAdd = useCallback((row: SampleSummary) => void put(row), [put]);
   const onTry = useCallback(
     (row: SampleSummary | null) => {
       if (!row) return setTried(null);
-      newcomerOf(queries, row.sampleId)
-        .then((newcomer) => setTried({ row, newcomer }))
-        .catch((error: Error) => toast.error(error.message));
+      incomingOf(queries, row.sampleId)
+        .then((incoming) => setTried({ row, incoming }))
+        .catch(tell);
     },
     [queries],
   );
@@ -124,19 +120,19 @@ function Open({ hand }: { hand: BlendHand }) {
       const known = lane && scored.facts.get(lane.sampleId);
       const taken = known ? takenFrom(known) : null;
       if (!lane || !taken) return void toast.error('It has no tempo that the others could follow.');
-      hand.order(
+      editor.order(
         { do: 'lead', laneId, takes: { ...taken, key: taken.key ?? state.key } },
-        `“${lane.name}” leads`,
+        `“${lane.name}” is the lead`,
       );
     },
-    [hand, state, scored.facts],
+    [editor, state, scored.facts],
   );
   const onTake = useCallback(
     (laneId: string) => {
       const lane = state.lanes.find((one) => one.laneId === laneId);
-      if (lane) hand.order({ do: 'take', laneId }, `“${lane.name}” taken out`);
+      if (lane) editor.order({ do: 'take', laneId }, `“${lane.name}” removed`);
     },
-    [hand, state.lanes],
+    [editor, state.lanes],
   );
   const onCorrect = (one: LaneScore, factor: number) => {
     const grid = scored.facts.get(one.lane.sampleId)?.settled.grid;
@@ -146,107 +142,56 @@ function Open({ hand }: { hand: BlendHand }) {
     changeSample(one.lane.sampleId, null, { do: 'settle', words, patch: { grid: { ...grid, tempoBpm } } })
       .then((entry) => {
         queries.setQueryData(entryQuery(one.lane.sampleId).queryKey, entry);
-        toast.success(
-          `“${one.lane.name}” is settled at ${bpmText(tempoBpm)} BPM; the Bench can take that back.`,
-        );
+        toast.success(`“${one.lane.name}” is now at ${bpmText(tempoBpm)} BPM; undo this on the Bench.`);
       })
-      .catch((error: Error) => toast.error(error.message));
+      .catch(tell);
   };
   const onSearch = useCallback(() => {
     setPutting(true);
     setTimeout(() => search.current?.focus(), 0);
   }, []);
-  useBlendKeys(
-    useMemo(
-      () => ({ hand, scored, sound, inHand, onSelect: setInHand, onLead, onTake, onSearch }),
-      [hand, scored, sound, inHand, onLead, onTake, onSearch],
-    ),
-  );
+  useBlendKeys({ editor, scored, sound, selectedLane, onSelect: setSelectedLane, onLead, onTake, onSearch });
 
-  const beatUnder = ({
-    active,
-    over,
-    delta,
-    activatorEvent,
-  }: DragMoveEvent | DragEndEvent): number | null => {
-    if (!active.data.current?.row || over?.id !== STAVES || !(activatorEvent instanceof MouseEvent))
-      return null;
-    const x = activatorEvent.clientX + delta.x - over.rect.left - HEAD_WIDTH;
-    if (x < 0) return 0;
-    const bar = view.from + (x / (over.rect.width - HEAD_WIDTH)) * view.bars;
-    return Math.max(0, Math.floor(bar)) * size;
-  };
-  const onDragMove = (event: DragMoveEvent) => {
-    const row = event.active.data.current?.row as SampleSummary | undefined;
-    const beat = beatUnder(event);
-    setSaid(
-      row && beat !== null
-        ? `“${row.name}” from bar ${beat / size + 1} on: ${wordsOfNewcomer(row, state)}`
-        : null,
-    );
-  };
-  const onDragEnd = (event: DragEndEvent) => {
-    setSaid(null);
-    const row = event.active.data.current?.row as SampleSummary | undefined;
-    if (row) {
-      const beat = beatUnder(event);
-      if (beat !== null) void put(row, beat);
-      return;
-    }
-    const to = state.lanes.findIndex(({ laneId }) => laneId === event.over?.id);
-    const from = state.lanes.findIndex(({ laneId }) => laneId === event.active.id);
-    if (to >= 0 && from >= 0 && to !== from)
-      hand.order({ do: 'move', laneId: state.lanes[from].laneId, to }, `“${state.lanes[from].name}” moved`);
-  };
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  const one = score.lanes.find(({ lane }) => lane.laneId === inHand) ?? null;
+  const { said, context } = useBlendDrag({ editor, view, size, onPut: put });
+  const one = score.lanes.find(({ lane }) => lane.laneId === selectedLane) ?? null;
+  const { isKnown } = scored;
+  const blendId = editor.id;
+  useEffect(() => {
+    if (isKnown && isPlayedWhenOpened(blendId)) play(0, false);
+  }, [isKnown, blendId, play]);
   // Before its samples are known nothing can be said of them, and nothing is heard of them.
   const [wasKnown, setKnown] = useState(false);
   if (scored.isKnown && !wasKnown) setKnown(true);
-  if (!wasKnown) return <p className="p-10 text-center text-ink-soft">Opening the blend …</p>;
+  if (!wasKnown) return <Loading what="the blend" />;
   return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={nearest}
-      onDragMove={onDragMove}
-      onDragEnd={onDragEnd}
-      onDragCancel={() => setSaid(null)}
-      accessibility={{
-        screenReaderInstructions: {
-          draggable:
-            'Press Space to lift it, the arrow keys to move it, Space to put it down, Escape to leave it.',
-        },
-      }}
-    >
+    <DndContext {...context}>
       <div className="flex h-full flex-col">
-        <BlendHead hand={hand} scored={scored} />
+        <BlendHead editor={editor} scored={scored} />
+        <MadeLine place={`blend ${editor.id}`} />
         <Staves
-          hand={{ ...hand, state: heard }}
+          editor={{ ...editor, state: heard }}
           scored={scored}
           sound={sound}
           view={view}
-          inHand={inHand}
-          onSelect={setInHand}
-          said={said ?? (tried ? `heard with the others: ${wordsOfNewcomer(tried.row, state)}` : null)}
+          selectedLane={selectedLane}
+          onSelect={setSelectedLane}
+          said={said ?? (tried ? `playing with the others: ${wordsOfIncoming(tried.row, state)}` : null)}
         />
         <div className="flex h-8 shrink-0 items-center gap-2 border-t border-rule-strong bg-sheet px-3 text-small">
           <Button
-            className="h-6"
+            small
             pressed={!isPutting}
             onClick={() => {
               setPutting(false);
               setTried(null);
             }}
           >
-            Agreement
+            Timing and harmony
           </Button>
-          <Button className="h-6" pressed={isPutting} onClick={onSearch} title="Look for samples (F)">
-            Put in …
+          <Button small pressed={isPutting} onClick={onSearch} title={hint(BLEND.find)}>
+            Add…
           </Button>
-          {state.lanes.length > 1 && inHand && <Roles hand={hand} inHand={inHand} />}
+          {state.lanes.length > 1 && selectedLane && <Roles editor={editor} selectedLane={selectedLane} />}
           <span className="ml-auto flex items-center gap-1 text-tiny text-ink-soft">
             bars {Math.max(1, Math.floor(view.from) + 1)} to{' '}
             {Math.min(score.bars, Math.ceil(view.from + view.bars))} of {score.bars}
@@ -255,30 +200,21 @@ function Open({ hand }: { hand: BlendHand }) {
         </div>
         <div className="flex h-60 shrink-0 border-t border-rule bg-paper">
           {isPutting ? (
-            <PutIn
-              search={search}
-              wordsFor={(row) => wordsOfNewcomer(row, state)}
-              tried={tried?.row.sampleId ?? null}
-              onTry={onTry}
-              onPut={(row) => void put(row)}
-              tempoBpm={state.tempoBpm}
-              target={state.key}
-              isFull={state.lanes.length >= MOST_LANES}
-            />
+            <AddSamples search={search} blend={state} tried={triedId} onTry={onTry} onAdd={onAdd} />
           ) : (
             <div className="grid min-w-0 flex-1 grid-rows-[minmax(0,1fr)] grid-cols-[minmax(0,1.35fr)_minmax(0,1fr)_minmax(0,1.05fr)]">
               <TimePanel
-                hand={hand}
+                editor={editor}
                 scored={scored}
-                inHand={inHand}
-                onSelect={setInHand}
+                selectedLane={selectedLane}
+                onSelect={setSelectedLane}
                 onCorrect={onCorrect}
               />
-              <HarmonyPanel hand={hand} scored={scored} inHand={inHand} />
+              <HarmonyPanel editor={editor} scored={scored} selectedLane={selectedLane} />
               {one ? (
                 <LaneCard
                   key={one.lane.laneId}
-                  hand={hand}
+                  editor={editor}
                   scored={scored}
                   one={one}
                   onLead={onLead}
@@ -286,21 +222,14 @@ function Open({ hand }: { hand: BlendHand }) {
                 />
               ) : (
                 <div className="border-l border-rule-strong p-3 text-small text-ink-soft">
-                  Choose a lane: what can be said of it stands here.
+                  Select a lane to see its settings.
                 </div>
               )}
             </div>
           )}
         </div>
-        <BlendTransport hand={hand} scored={scored} sound={sound} />
+        <BlendTransport editor={editor} scored={scored} sound={sound} />
       </div>
     </DndContext>
   );
 }
-
-/** What is put in goes onto the staves under the pointer; a lane goes between its neighbours. */
-const nearest: CollisionDetection = (args) => {
-  const isNew = args.active.data.current?.row !== undefined;
-  const droppableContainers = args.droppableContainers.filter(({ id }) => (id === STAVES) === isNew);
-  return (isNew ? pointerWithin : closestCenter)({ ...args, droppableContainers });
-};

@@ -2,26 +2,29 @@
 import { Repeat } from 'lucide-react';
 import { ALL_BARS } from '@/contract/blend';
 import { useEngine } from '../audio/useEngine';
-import { Button } from '../pieces/Button';
+import { Button } from '../kit/Button';
 import { ClickControls } from '../transport/ClickControls';
 import { TransportFrame } from '../transport/TransportFrame';
 import { Where } from '../transport/Where';
-import { Figure } from './LaneFields';
-import type { BlendHand } from './useBlend';
+import { NumberField } from '../kit/NumberField';
+import type { BlendEditor } from './useBlend';
 import type { BlendSound } from './useBlendSound';
 import type { Scored } from './useScore';
+import { useHint } from '../kit/shortcuts';
+import { BLEND } from '../shortcuts/shortcutTables';
 
-/** Playing, what goes round, and the click. */
+/** Playing, what loops, and the click. */
 export function BlendTransport({
-  hand,
+  editor,
   scored,
   sound,
 }: {
-  hand: BlendHand;
+  editor: BlendEditor;
   scored: Scored;
   sound: BlendSound;
 }) {
   const { score } = scored;
+  const hint = useHint();
   const fault = useEngine((state) => (state.sampleId === sound.id ? state.fault : null));
   const isEmpty = score.lanes.every(({ parts }) => parts.length === 0);
   return (
@@ -30,60 +33,64 @@ export function BlendTransport({
       playing={sound.playing}
       ready={!isEmpty}
       onToggle={sound.toggle}
-      fromStart={{ label: 'Play from bar 1 (Enter)', ready: !isEmpty, onPress: () => sound.play(0) }}
+      fromStart={{ label: hint(BLEND.fromStart), ready: !isEmpty, onPress: () => sound.play(0) }}
     >
       <div className="w-24 leading-tight whitespace-nowrap">
         <Where grid={score.grid} />
-        {sound.waiting && <span className="text-tiny text-ink-soft">being fitted …</span>}
+        {sound.waiting && <span className="text-tiny text-ink-soft">stretching…</span>}
       </div>
-      <Round hand={hand} bars={score.bars} />
+      <LoopedPart editor={editor} bars={score.bars} />
       <div className="h-12 border-l border-rule" />
       <ClickControls />
     </TransportFrame>
   );
 }
 
-const WHOLE_BARS = { step: 1, decimals: 0, unit: '' };
+const WHOLE_BARS = { least: 1, whole: true, small: true, className: 'w-13 text-right' };
 
-/** Which bars go round. */
-function Round({ hand, bars }: { hand: BlendHand; bars: number }) {
-  const { round } = hand.state;
+/** Which bars loop. */
+function LoopedPart({ editor, bars }: { editor: BlendEditor; bars: number }) {
+  const { round } = editor.state;
+  const hint = useHint();
   const shown = { from: round?.from ?? 1, to: Math.min(round?.to ?? bars, bars) };
   const set = (patch: Partial<typeof shown>) => {
     const wanted = { ...shown, ...patch };
     const [from, to] = [wanted.from, wanted.to].map(Math.round);
     if (!(from >= 1 && to >= from)) return;
     // To the last bar is to the end, however long it becomes.
-    hand.set({ round: { from, to: to >= bars ? ALL_BARS.to : to } }, `bars ${from} to ${to} go round`);
+    editor.set({ round: { from, to: to >= bars ? ALL_BARS.to : to } }, `bars ${from} to ${to} loop`);
   };
   return (
     <div className="flex flex-col gap-0.5 text-tiny text-ink-soft">
       <Button
-        className="h-5 px-1.5! text-tiny!"
+        small
+        className="h-5! text-tiny!"
         pressed={round !== null}
-        title="Bars go round (R)"
+        title={hint(BLEND.loop, 'Loop the bars')}
         onClick={() =>
-          hand.set({ round: round ? null : ALL_BARS }, round ? 'played to its end' : 'all goes round')
+          editor.set({ round: round ? null : ALL_BARS }, round ? 'play to the end' : 'loop the whole blend')
         }
       >
-        <Repeat className="size-3" aria-hidden /> Go round
+        <Repeat className="size-3" aria-hidden /> Loop
       </Button>
       <span className="flex items-center gap-1">
         bars{' '}
-        <Figure
-          label="First bar that goes round"
-          value={shown.from}
+        <NumberField
+          label="First bar of the loop"
           {...WHOLE_BARS}
+          most={bars}
+          value={shown.from}
           disabled={!round}
-          onSet={(from) => set({ from })}
+          onValue={(from) => set({ from })}
         />{' '}
         to{' '}
-        <Figure
-          label="Last bar that goes round"
-          value={shown.to}
+        <NumberField
+          label="Last bar of the loop"
           {...WHOLE_BARS}
+          most={bars}
+          value={shown.to}
           disabled={!round}
-          onSet={(to) => set({ to })}
+          onValue={(to) => set({ to })}
         />
       </span>
     </div>

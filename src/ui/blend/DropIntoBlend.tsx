@@ -11,16 +11,16 @@ import {
 } from '@dnd-kit/core';
 import { useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
-import { useState, type ReactNode } from 'react';
+import { useState, type HTMLAttributes, type ReactNode } from 'react';
 import type { SampleSummary } from '@/contract/entry';
 import { emptyBlend } from '@/contract/blend';
 import { BLENDS } from '../api/blends';
-import { steppedNow } from '../stepped/sendChange';
-import { lastOf } from '../stepped/last';
-import { wordsOfNewcomer } from './newcomerWords';
+import { documentNow } from '../documents/sendChange';
+import { lastOf } from '../documents/last';
+import { wordsOfIncoming } from './incomingWords';
 import { usePutIntoBlend } from './putIntoBlend';
 
-const BLEND = 'into the blend';
+const BLEND = 'to the blend';
 
 /** Rows inside can be dragged into the blend: where they are let go shows while one is dragged. */
 export function DropIntoBlend({ children }: { children: ReactNode }) {
@@ -29,7 +29,7 @@ export function DropIntoBlend({ children }: { children: ReactNode }) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 8 } }));
   const onDragEnd = ({ over, active }: DragEndEvent) => {
     setDragged(null);
-    if (over?.id === BLEND) put([active.data.current!.row as SampleSummary]);
+    if (over?.id === BLEND) put([(active.data.current!.row as SampleSummary).sampleId]);
   };
   return (
     <DndContext
@@ -57,12 +57,12 @@ function Strip({ row }: { row: SampleSummary }) {
   const last = lastOf('blend');
   const { data } = useQuery({
     queryKey: ['blend', last],
-    queryFn: ({ signal }) => steppedNow(BLENDS, last!, signal),
+    queryFn: ({ signal }) => documentNow(BLENDS, last!, signal),
     enabled: last !== null,
     retry: false,
   });
-  const into = data ? `into “${data.state.name}”` : 'into a new blend';
-  const words = wordsOfNewcomer(row, data?.state ?? emptyBlend('new'));
+  const into = data ? `to “${data.state.name}”` : 'to a new blend';
+  const words = wordsOfIncoming(row, data?.state ?? emptyBlend('new'));
   return (
     <div
       ref={setNodeRef}
@@ -71,14 +71,14 @@ function Strip({ row }: { row: SampleSummary }) {
         isOver ? 'bg-wash-good font-semibold' : 'bg-paper',
       )}
     >
-      let it go here to put it {into}
+      drop here to add it {into}
       <span className="block text-small font-normal">{words}</span>
     </div>
   );
 }
 
-/** What makes a row one that can be dragged. */
-export function useDraggedRow(row: SampleSummary) {
+/** A row that can be dragged. */
+export function DraggedRow({ row, ...frame }: HTMLAttributes<HTMLDivElement> & { row: SampleSummary }) {
   const { setNodeRef, listeners } = useDraggable({ id: `row ${row.sampleId}`, data: { row } });
-  return { ref: setNodeRef, ...listeners };
+  return <div ref={setNodeRef} {...listeners} {...frame} />;
 }

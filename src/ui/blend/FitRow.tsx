@@ -1,10 +1,11 @@
 'use client';
 import type { LanePatch } from '@/contract/blend';
 import type { LaneScore } from '@/library/blend/parts';
-import { LEVELS } from '@/core/fit/proposal';
-import { Button } from '../pieces/Button';
-import { fieldClass } from '../pieces/Field';
-import { Figure, Row } from './LaneFields';
+import { LEVELS } from '@/core/timeStretch/proposal';
+import { Button } from '../kit/Button';
+import { NumberField } from '../kit/NumberField';
+import { Select } from '../kit/Select';
+import { LaneSetting } from './LaneSetting';
 
 /** Beats of the blend to beats of the lane's own, as it is written. */
 export const LEVEL_WORDS: Readonly<Record<string, string>> = {
@@ -15,6 +16,9 @@ export const LEVEL_WORDS: Readonly<Record<string, string>> = {
   [String(2 / 3)]: '2 : 3',
 };
 
+const FITS = ['tempo', 'bars', 'nothing'] as const;
+const FIT_WORDS = { tempo: 'tempo', bars: 'number of bars', nothing: 'nothing (original speed)' };
+
 interface Props {
   one: LaneScore;
   /** Felt beats in a bar of the blend. */
@@ -22,77 +26,75 @@ interface Props {
   change: (patch: LanePatch, words: string) => void;
 }
 
-/** What a lane is fitted to: the tempo, so many bars, or nothing. */
+/** What a lane is matched to: the tempo, a number of bars, or nothing. */
 export function FitRow({ one, size, change }: Props) {
   const { lane, bend } = one;
   const isByTime = lane.held === 'time';
   return (
-    <Row label="fitted to">
-      <select
-        aria-label="Fitted to"
-        className={`${fieldClass} h-6! px-1!`}
+    <LaneSetting label="Match">
+      <Select
+        label="What the lane is matched to"
+        small
         disabled={isByTime}
         value={lane.fit.to}
-        onChange={({ target: { value } }) =>
+        options={FITS}
+        text={FIT_WORDS}
+        onChange={(to) =>
           change(
             {
               fit:
-                value === 'bars'
-                  ? { to: 'bars', bars: Math.max(1, Math.round((one.every ?? size) / size)) }
-                  : value === 'tempo'
-                    ? { to: 'tempo', level: null }
-                    : { to: 'nothing' },
+                to === 'bars'
+                  ? { to, bars: Math.max(1, Math.round((one.every ?? size) / size)) }
+                  : to === 'tempo'
+                    ? { to, level: null }
+                    : { to },
             },
-            value === 'nothing' ? 'not fitted' : `fitted to ${value === 'bars' ? 'bars' : 'the tempo'}`,
+            to === 'nothing' ? 'original speed' : `match ${FIT_WORDS[to]}`,
           )
         }
-      >
-        <option value="tempo">the tempo</option>
-        <option value="bars">so many bars</option>
-        <option value="nothing">nothing</option>
-      </select>
+      />
       {lane.fit.to === 'tempo' && (
-        <select
-          aria-label="Beats of the blend to beats of its own"
-          className={`${fieldClass} h-6! px-1!`}
+        <Select
+          label="Beats of the blend per beat of the sample"
+          small
           disabled={isByTime}
-          value={lane.fit.level ?? ''}
-          onChange={({ target: { value } }) =>
+          value={lane.fit.level}
+          options={[null, ...LEVELS]}
+          text={(level) =>
+            level !== null
+              ? LEVEL_WORDS[String(level)]
+              : `least strain${bend.level !== null && bend.level !== 1 ? ` (${LEVEL_WORDS[String(bend.level)] ?? ''})` : ''}`
+          }
+          onChange={(level) =>
             change(
-              { fit: { to: 'tempo', level: value === '' ? null : Number(value) } },
-              value === '' ? 'as strains least' : `beats ${LEVEL_WORDS[value]}`,
+              { fit: { to: 'tempo', level } },
+              level === null ? 'least strain' : `beats ${LEVEL_WORDS[String(level)]}`,
             )
           }
-        >
-          <option value="">
-            as strains least
-            {bend.level !== null && bend.level !== 1 ? ` (${LEVEL_WORDS[String(bend.level)] ?? ''})` : ''}
-          </option>
-          {LEVELS.map((level) => (
-            <option key={level} value={level}>
-              {LEVEL_WORDS[String(level)]}
-            </option>
-          ))}
-        </select>
+        />
       )}
       {lane.fit.to === 'bars' && (
-        <Figure
-          label="Bars it is fitted to"
+        <NumberField
+          small
+          className="w-13 text-right"
+          label="Bars it is stretched to"
+          least={0.25}
+          most={512}
           value={lane.fit.bars}
           step={1}
           decimals={2}
           unit="bars"
-          onSet={(bars) => change({ fit: { to: 'bars', bars } }, `${bars} bars`)}
+          onValue={(bars) => change({ fit: { to: 'bars', bars } }, `${bars} bars`)}
         />
       )}
       <Button
-        className="h-6 px-1.5!"
+        small
         pressed={lane.isTape}
-        title="Pitch follows speed, as a tape’s does"
-        onClick={() => change({ isTape: !lane.isTape }, lane.isTape ? 'pitch held' : 'as a tape')}
+        title="Pitch follows speed"
+        onClick={() => change({ isTape: !lane.isTape }, lane.isTape ? 'pitch: keep' : 'pitch: follow speed')}
       >
-        tape
+        pitch follows speed
       </Button>
-    </Row>
+    </LaneSetting>
   );
 }

@@ -3,43 +3,43 @@ import clsx from 'clsx';
 import { useMemo } from 'react';
 import { noteName } from '@/core/harmony/scale';
 import { keyLabel } from '@/core/harmony/keyNames';
-import { Button } from '../pieces/Button';
+import { Button } from '../kit/Button';
 import { semitonesText } from '../target/proposalWords';
 import { penStyle } from './pens';
-import type { BlendHand } from './useBlend';
+import type { BlendEditor } from './useBlend';
 import { movesOfLane, shownMoves } from './moves';
 import type { Scored } from './useScore';
+import { useHint } from '../kit/shortcuts';
+import { LANE } from '../shortcuts/shortcutTables';
 
 interface Props {
-  hand: BlendHand;
+  editor: BlendEditor;
   scored: Scored;
-  inHand: string | null;
+  selectedLane: string | null;
 }
 
 const C = { tonic: 0, mode: 'major' } as const;
 
 /** Do the lanes agree in harmony? The notes of each, what clashes, and the transpositions that mend it. */
-export function HarmonyPanel({ hand, scored, inHand }: Props) {
+export function HarmonyPanel({ editor, scored, selectedLane }: Props) {
   const { judged: score, harmony, agreement, keyChanges: changes } = scored;
-  const { key } = hand.state;
+  const { key } = editor.state;
+  const hint = useHint();
   const pitched = harmony.filter(({ isSilent }) => !isSilent);
   const [worst] = agreement.clashes;
-  const offered = useMemo(() => movesOfLane(scored, inHand), [scored, inHand]);
+  const offered = useMemo(() => movesOfLane(scored, selectedLane), [scored, selectedLane]);
   const nameOf = (laneId: string) => score.lanes.find(({ lane }) => lane.laneId === laneId)?.lane.name ?? '';
   const names = Array.from({ length: 12 }, (_, note) => noteName(note, key ?? C));
   const framed = worst ? worst.notes.map((note) => names.indexOf(note)) : [];
   return (
-    <section
-      aria-label="Agreement in harmony"
-      className="flex min-h-0 min-w-0 flex-col border-l border-rule-strong"
-    >
+    <section aria-label="Harmony" className="flex min-h-0 min-w-0 flex-col border-l border-rule-strong">
       <h2 className="flex items-baseline gap-2 px-3 py-1 font-semibold">
-        <span className="shrink-0">Do they agree in harmony?</span>
-        <span className="truncate text-small font-normal text-ink-soft">
+        <span className="shrink-0">Harmony</span>
+        <span className="line-clamp-2 min-w-0 text-small leading-tight font-normal text-ink-soft">
           {pitched.length < 2
-            ? 'fewer than two have a pitch'
+            ? 'fewer than two lanes have a pitch'
             : agreement.clash === null
-              ? 'they are not heard together'
+              ? 'they never play together'
               : `clash ${Math.round(100 * agreement.clash)} of 100, ${Math.round(100 * (agreement.shared ?? 0))} % in common`}
         </span>
       </h2>
@@ -60,7 +60,7 @@ export function HarmonyPanel({ hand, scored, inHand }: Props) {
               key={laneId}
               className={clsx(
                 'grid h-7 grid-cols-12 items-end border-b border-rule',
-                laneId === inHand && 'bg-wash-ink',
+                laneId === selectedLane && 'bg-wash-ink',
               )}
               role="img"
               aria-label={`Notes of ${nameOf(laneId)}: ${names.filter((_, note) => whole[note] > 0.08).join(', ')}`}
@@ -105,23 +105,24 @@ export function HarmonyPanel({ hand, scored, inHand }: Props) {
         )}
         {changes.map(({ laneId, bar, key: next }) => (
           <p key={`${laneId} ${bar}`} className="mt-1">
-            {nameOf(laneId)} goes to <b>{keyLabel(next)}</b> from bar {bar} on
+            {nameOf(laneId)} to <b>{keyLabel(next)}</b> from bar {bar} on
           </p>
         ))}
-        {offered && inHand && (
+        {offered && selectedLane && (
           <div className="mt-1.5 flex flex-wrap items-center gap-1" role="group" aria-label="Transpositions">
-            <span className="mr-1 font-semibold" style={penStyle({ laneId: inHand })}>
-              {nameOf(inHand)}
+            <span className="mr-1 font-semibold" style={penStyle({ laneId: selectedLane })}>
+              {nameOf(selectedLane)}
             </span>
             {shownMoves(offered).map((move) => (
               <Button
                 key={move.semitones}
-                className="h-6 px-1.5! text-tiny!"
+                small
+                className="text-tiny!"
                 pressed={move.semitones === offered.now}
-                title={`Strain ${move.strain.toFixed(2)} (T tries the next)`}
+                title={hint(LANE.transpose, `Strain ${move.strain.toFixed(2)}`)}
                 onClick={() =>
-                  hand.lane(
-                    inHand,
+                  editor.lane(
+                    selectedLane,
                     { semitones: move.semitones },
                     `${semitonesText(move.semitones)} semitones`,
                   )

@@ -5,9 +5,9 @@ import { GripVertical, Lock } from 'lucide-react';
 import { memo } from 'react';
 import type { Blend } from '@/contract/blend';
 import type { LaneFacts, LaneScore } from '@/library/blend/parts';
-import { SmallToggle } from '../pieces/SmallToggle';
-import { keepKeysFree } from '../pieces/pressedByMouse';
-import { keyBecomes, laneSentence, lengthBecomes, roleOf, tempoBecomes } from './blendWords';
+import { Toggle } from '../kit/Toggle';
+import { keepKeysFree } from '../kit/pressedByMouse';
+import { keyBecomes, laneSentence, roleOf, speedBecomes, tempoBecomes, tempoPercent } from './blendWords';
 import { penStyle } from './pens';
 import { StrainMark } from './StrainMark';
 
@@ -15,7 +15,7 @@ interface Props {
   one: LaneScore;
   facts: LaneFacts | null;
   blend: Blend;
-  isInHand: boolean;
+  isSelected: boolean;
   height: number;
   onSelect: () => void;
   onMute: () => void;
@@ -27,7 +27,7 @@ export const LaneHead = memo(function LaneHead({
   one,
   facts,
   blend,
-  isInHand,
+  isSelected,
   height,
   onSelect,
   onMute,
@@ -36,14 +36,14 @@ export const LaneHead = memo(function LaneHead({
   const { lane, bend, fault } = one;
   const { attributes, listeners, setActivatorNodeRef } = useSortable({ id: lane.laneId });
   const role = roleOf(one, blend);
-  const leads = role === 'leads';
+  const leads = role === 'lead';
   const isLow = height < 62;
   const tempo = tempoBecomes(one, facts, blend.tempoBpm);
   return (
     <div
       className={clsx(
         'flex h-full min-w-0 items-stretch gap-1 border-r border-rule-strong pr-2 text-small leading-tight',
-        isInHand ? 'bg-wash-ink' : leads ? 'bg-sunk' : 'bg-paper',
+        isSelected ? 'bg-wash-ink' : leads ? 'bg-sunk' : 'bg-paper',
       )}
       onClick={onSelect}
       title={laneSentence(one, facts, blend)}
@@ -63,14 +63,14 @@ export const LaneHead = memo(function LaneHead({
           <button
             type="button"
             onMouseDown={keepKeysFree}
-            aria-pressed={isInHand}
+            aria-pressed={isSelected}
             className="min-w-0 flex-1 truncate text-left font-semibold"
             style={penStyle(lane)}
             onClick={onSelect}
           >
             {lane.name}
           </button>
-          {lane.locked && <Lock className="size-3 shrink-0 text-ink-soft" aria-label="locked in place" />}
+          {lane.locked && <Lock className="size-3 shrink-0 text-ink-soft" aria-label="locked" />}
           <span
             className={clsx(
               'shrink-0 text-tiny',
@@ -84,22 +84,30 @@ export const LaneHead = memo(function LaneHead({
           <p className="truncate text-tiny text-look">{fault}</p>
         ) : (
           <>
-            <div className="flex items-baseline gap-2 text-tiny">
-              <span className="figures shrink-0">{tempo ?? 'no tempo'}</span>
-              <span className="min-w-0 flex-1 truncate">{keyBecomes(one, facts) ?? 'no pitch'}</span>
+            {/* The key that it is bent to is what has to be read: everything else gives way to it. */}
+            <div className="flex items-baseline gap-2 text-tiny whitespace-nowrap">
+              <span className="shrink-0">{keyBecomes(one, facts) ?? 'no pitch'}</span>
+              {isLow && (
+                <span className="figures min-w-0 flex-1 truncate text-right text-ink-soft">
+                  {leads ? tempo : (speedBecomes(one) ?? tempoPercent(one))}
+                </span>
+              )}
               {isLow && !leads && <StrainMark bend={bend} isSmall />}
             </div>
-            {!leads && !isLow && (
+            {!isLow && (
               <div className="flex items-baseline gap-2 text-tiny whitespace-nowrap">
-                <StrainMark bend={bend} />
-                {!isLow && <span className="figures ml-auto text-ink-soft">{lengthBecomes(bend.ratio)}</span>}
+                <span className="figures min-w-0 flex-1 truncate">
+                  {tempo ?? 'no tempo'}
+                  {speedBecomes(one) && ` ${speedBecomes(one)}`}
+                </span>
+                {!leads && <StrainMark bend={bend} isSmall />}
               </div>
             )}
           </>
         )}
       </div>
       <div className="flex shrink-0 flex-col justify-center gap-0.5">
-        <SmallToggle
+        <Toggle
           className="h-4 border leading-none"
           label={`Mute ${lane.name}`}
           title="Mute (M)"
@@ -107,16 +115,16 @@ export const LaneHead = memo(function LaneHead({
           onClick={onMute}
         >
           mute
-        </SmallToggle>
-        <SmallToggle
+        </Toggle>
+        <Toggle
           className="h-4 border leading-none"
-          label={`${lane.name} alone`}
-          title="Alone (S)"
+          label={`${lane.name} solo`}
+          title="Solo (S)"
           pressed={lane.solo}
           onClick={onSolo}
         >
-          alone
-        </SmallToggle>
+          solo
+        </Toggle>
       </div>
     </div>
   );

@@ -1,28 +1,30 @@
 'use client';
+import { plural } from '@/words/plural';
 import { CLASHES_FROM } from '@/library/blend/harmony';
-import type { Blend } from '@/contract/blend';
 import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { useDroppable } from '@dnd-kit/core';
 import clsx from 'clsx';
 import { useCallback, useRef, useState, type ReactNode } from 'react';
 import { barTime, beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
-import { bpmText } from '../pieces/figures';
+import { MOST_BARS, type Blend } from '@/contract/blend';
+import { NumberField } from '../kit/NumberField';
+import { barsText, bpmText } from '@/words/figures';
 import { useEngine, usePlayhead } from '../audio/useEngine';
 import type { BarsView } from './drawStaff';
 import { LaneHead } from './LaneHead';
 import { LaneStaff } from './LaneStaff';
-import type { BlendHand } from './useBlend';
+import type { BlendEditor } from './useBlend';
 import type { BlendSound } from './useBlendSound';
 import type { Scored } from './useScore';
 
 interface Props {
-  hand: BlendHand;
+  editor: BlendEditor;
   scored: Scored;
   sound: BlendSound;
   view: BarsView;
   /** The lane that keys go to. */
-  inHand: string | null;
+  selectedLane: string | null;
   onSelect: (laneId: string) => void;
   /** What is said over the staves while something is dragged. */
   said: string | null;
@@ -36,26 +38,25 @@ const HIGHEST = 84;
 export const STAVES = 'staves';
 
 /** The lanes under one ruler of bars. */
-export function Staves({ hand, scored, sound, view, inHand, onSelect, said }: Props) {
+export function Staves({ editor, scored, sound, view, selectedLane, onSelect, said }: Props) {
   const { score, facts, traces } = scored;
-  const { state } = hand;
+  const { state } = editor;
   const { setNodeRef, isOver } = useDroppable({ id: STAVES });
   const count = score.lanes.length;
   const [room, measured] = useRoom();
   const height = Math.max(LOWEST, Math.min(HIGHEST, Math.floor(room / Math.max(1, count))));
   const pull = (laneId: string, from: number, beats: number, isDone: boolean) => {
     const patch = { at: Math.max(-256, from + beats) };
-    if (!isDone) return hand.tryOut({ do: 'lanes', patches: [{ laneId, patch }] });
-    hand.tryOut(null);
-    if (beats !== 0)
-      hand.lane(laneId, patch, `moved by ${beats} ${Math.abs(beats) === 1 ? 'beat' : 'beats'}`);
+    if (!isDone) return editor.tryOut({ do: 'lanes', patches: [{ laneId, patch }] });
+    editor.tryOut(null);
+    if (beats !== 0) editor.lane(laneId, patch, `moved by ${beats} ${plural(Math.abs(beats), 'beat')}`);
   };
   const pullTime = (laneId: string, from: number, beats: number, isDone: boolean) => {
     const bpm = score.grid.tempoBpm;
     const patch = { atSeconds: from + (beats * 60) / bpm };
-    if (!isDone) return hand.tryOut({ do: 'lanes', patches: [{ laneId, patch }] });
-    hand.tryOut(null);
-    if (beats !== 0) hand.lane(laneId, patch, 'moved in time');
+    if (!isDone) return editor.tryOut({ do: 'lanes', patches: [{ laneId, patch }] });
+    editor.tryOut(null);
+    if (beats !== 0) editor.lane(laneId, patch, 'moved');
   };
   const origin = useRef<Map<string, { at: number; atSeconds: number }>>(new Map());
   return (
@@ -65,9 +66,11 @@ export function Staves({ hand, scored, sound, view, inHand, onSelect, said }: Pr
           className="flex shrink-0 items-center border-r border-rule-strong pl-4 text-tiny text-ink-soft"
           style={{ width: HEAD_WIDTH }}
         >
-          {score.meetBars !== null &&
-            count > 1 &&
-            `all meet again after ${score.meetBars} ${score.meetBars === 1 ? 'bar' : 'bars'}`}
+          <span className="mr-1">Length</span>
+          <EndField editor={editor} scored={scored} />
+          {score.meetBars !== null && count > 1 && score.meetBars !== score.bars && (
+            <span className="ml-2 truncate">all loops realign after {barsText(score.meetBars)}</span>
+          )}
         </div>
         <Ruler
           scored={scored}
@@ -96,21 +99,21 @@ export function Staves({ hand, scored, sound, view, inHand, onSelect, said }: Pr
                     one={one}
                     facts={facts.get(lane.sampleId) ?? null}
                     blend={state}
-                    isInHand={inHand === lane.laneId}
+                    isSelected={selectedLane === lane.laneId}
                     height={height}
                     onSelect={() => onSelect(lane.laneId)}
                     onMute={() =>
-                      hand.lane(
+                      editor.lane(
                         lane.laneId,
                         { muted: !lane.muted },
-                        lane.muted ? `“${lane.name}” heard again` : `“${lane.name}” muted`,
+                        lane.muted ? `“${lane.name}” unmuted` : `“${lane.name}” muted`,
                       )
                     }
                     onSolo={() =>
-                      hand.lane(
+                      editor.lane(
                         lane.laneId,
                         { solo: !lane.solo },
-                        `“${lane.name}” ${lane.solo ? 'with the others' : 'alone'}`,
+                        `“${lane.name}” ${lane.solo ? 'with the others' : 'solo'}`,
                       )
                     }
                   />
@@ -138,9 +141,9 @@ export function Staves({ hand, scored, sound, view, inHand, onSelect, said }: Pr
         </SortableContext>
         {count === 0 && (
           <p className="mx-auto max-w-xl p-10 text-center text-ink-soft">
-            Nothing is in this blend yet. Look for samples below and put them in, or press{' '}
-            <kbd className="figures border border-rule-strong px-1">P</kbd> on the Shelf. The first one sets
-            tempo and key.
+            This blend is empty. Find samples below and add them, or press{' '}
+            <kbd className="figures border border-rule-strong px-1">P</kbd> on the Shelf. The first sample
+            sets tempo and key.
           </p>
         )}
         {count > 0 && <Playhead scored={scored} view={view} id={sound.id} />}
@@ -154,6 +157,28 @@ export function Staves({ hand, scored, sound, view, inHand, onSelect, said }: Pr
         </p>
       )}
     </div>
+  );
+}
+
+/** After how many bars it ends: what is heard and written. */
+function EndField({ editor, scored }: { editor: BlendEditor; scored: Scored }) {
+  const { endBars } = editor.state;
+  const { ownBars } = scored.score;
+  return (
+    <span title="Length of the blend in bars; empty: as long as its lanes">
+      <NumberField
+        label="Length of the blend, bars"
+        unit="bars"
+        whole
+        least={1}
+        most={MOST_BARS}
+        placeholder={String(ownBars)}
+        className="h-5! w-12 px-1! text-right"
+        value={endBars}
+        onValue={(next) => editor.set({ endBars: next }, `length ${barsText(next)}`)}
+        onEmpty={() => editor.set({ endBars: null }, 'as long as its lanes')}
+      />
+    </span>
   );
 }
 

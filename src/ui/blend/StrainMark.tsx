@@ -12,7 +12,7 @@ export function StrainMark({
   /** The figure without its word. */
   isSmall?: boolean;
 }) {
-  const isMuch = word === 'much' || word === 'too much';
+  const isMuch = word === 'strong' || word === 'too much';
   return (
     <span
       className="flex shrink-0 items-center gap-1.5 text-tiny"

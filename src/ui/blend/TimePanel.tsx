@@ -1,22 +1,23 @@
 'use client';
+import { plural } from '@/words/plural';
 import { useCallback, useMemo, useRef, type PointerEvent } from 'react';
 import type { LaneScore } from '@/library/blend/parts';
 import type { Score } from '@/library/blend/score';
 import { foldOf, type Flam, type LaneTiming } from '@/library/blend/timing';
 import { median } from '@/core/math/median';
 import { beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
-import { Button } from '../pieces/Button';
-import { bpmText, signedText } from '../pieces/figures';
+import { Button } from '../kit/Button';
+import { bpmText, signedText } from '@/words/figures';
 import { Canvas } from '../trace/Canvas';
 import { useInks } from '../trace/useInks';
 import { penOf, penStyle } from './pens';
-import type { BlendHand } from './useBlend';
+import type { BlendEditor } from './useBlend';
 import type { Scored } from './useScore';
 
 interface Props {
-  hand: BlendHand;
+  editor: BlendEditor;
   scored: Scored;
-  inHand: string | null;
+  selectedLane: string | null;
   onSelect: (laneId: string) => void;
   onCorrect: (one: LaneScore, tempoFactor: number) => void;
 }
@@ -26,7 +27,7 @@ const FEWEST_ROWS = 8;
 const FROM_TOP = 12;
 
 /** Do the lanes agree in time? The fold of all of them, bar under bar, and what mends what stands beside. */
-export function TimePanel({ hand, scored, inHand, onSelect, onCorrect }: Props) {
+export function TimePanel({ editor, scored, selectedLane, onSelect, onCorrect }: Props) {
   const { judged: score, timing, flams } = scored;
   const inks = useInks();
   const folded = useMemo(
@@ -47,11 +48,11 @@ export function TimePanel({ hand, scored, inHand, onSelect, onCorrect }: Props) 
         context.fillText(String(beat + 1), Math.round((beat / size) * width) + 3, 9);
       }
       const shown = [...folded].sort(
-        (a, b) => Number(a.lane.laneId === inHand) - Number(b.lane.laneId === inHand),
+        (a, b) => Number(a.lane.laneId === selectedLane) - Number(b.lane.laneId === selectedLane),
       );
       for (const { lane, hits } of shown) {
         context.fillStyle = inks.pens[penOf(lane)];
-        context.globalAlpha = lane.muted ? 0.2 : lane.laneId === inHand ? 1 : 0.6;
+        context.globalAlpha = lane.muted ? 0.2 : lane.laneId === selectedLane ? 1 : 0.6;
         const tall = Math.max(2, Math.min(9, row - 1));
         for (const { bar, share } of hits)
           if (bar < rows)
@@ -74,14 +75,17 @@ export function TimePanel({ hand, scored, inHand, onSelect, onCorrect }: Props) 
         );
       }
     },
-    [folded, rows, size, inks, inHand, flams, score.grid],
+    [folded, rows, size, inks, selectedLane, flams, score.grid],
   );
-  const pull = usePull({ hand, scored, inHand, onSelect });
+  const pull = usePull({ editor, scored, selectedLane, onSelect });
   return (
-    <section aria-label="Agreement in time" className="flex min-h-0 min-w-0 flex-col">
+    <section aria-label="Timing" className="flex min-h-0 min-w-0 flex-col">
       <h2 className="flex items-baseline gap-2 px-3 py-1 font-semibold">
-        <span className="shrink-0">Do they agree in time?</span>
-        <span className="truncate text-small font-normal text-ink-soft" title={answerOf(scored)}>
+        <span className="shrink-0">Timing</span>
+        <span
+          className="line-clamp-2 min-w-0 text-small leading-tight font-normal text-ink-soft"
+          title={answerOf(scored)}
+        >
           {answerOf(scored)}
         </span>
       </h2>
@@ -89,14 +93,14 @@ export function TimePanel({ hand, scored, inHand, onSelect, onCorrect }: Props) 
         <div
           className="relative min-h-0 min-w-0 flex-1 cursor-ew-resize touch-none bg-sheet"
           role="img"
-          aria-label="Fold of the lanes: bar under bar, each in its own pen. The lane in hand is pulled into its place."
+          aria-label="Fold of the lanes: bar under bar, each in its own colour. Drag the selected lane into place."
           {...pull}
         >
           <Canvas draw={draw} />
         </div>
         <ul
           className="w-50 shrink-0 space-y-1 overflow-y-auto text-tiny"
-          aria-label="Lanes beside the common beats"
+          aria-label="Lanes against the common beats"
           // It scrolls, also for those who have no wheel.
           tabIndex={0}
         >
@@ -105,7 +109,7 @@ export function TimePanel({ hand, scored, inHand, onSelect, onCorrect }: Props) 
               key={one.lane.laneId}
               one={one}
               timing={timing[i]}
-              hand={hand}
+              editor={editor}
               ownTempo={scored.facts.get(one.lane.sampleId)?.settled.grid?.tempoBpm ?? null}
               onCorrect={onCorrect}
             />
@@ -117,12 +121,12 @@ export function TimePanel({ hand, scored, inHand, onSelect, onCorrect }: Props) 
 }
 
 function answerOf({ timing, flams, judged: score }: Scored): string {
-  const told = timing.filter(({ figures }) => figures.medianMs !== null);
-  if (told.length < 2) return score.lanes.length < 2 ? '' : 'fewer than two have hits on the beats';
+  const message = timing.filter(({ figures }) => figures.medianMs !== null);
+  if (message.length < 2) return score.lanes.length < 2 ? '' : 'fewer than two lanes have hits on the beats';
   const wrong = timing.filter(({ leans, isBeside }) => leans || isBeside).length;
   const pairs = flams.length > 0 ? flamWords(flams, score) : '';
   if (wrong === 0 && flams.length === 0) return 'yes';
-  return [wrong > 0 && `${wrong} of ${told.length} ${wrong === 1 ? 'does' : 'do'} not`, pairs]
+  return [wrong > 0 && `${wrong} of ${message.length} ${plural(wrong, 'does', 'do')} not`, pairs]
     .filter(Boolean)
     .join('; ');
 }
@@ -144,23 +148,23 @@ function flamWords(flams: readonly Flam[], score: Score): string {
 function LaneLine({
   one,
   timing: { figures, leans, isBeside, tempoFactor },
-  hand,
+  editor,
   ownTempo,
   onCorrect,
 }: {
   one: LaneScore;
   timing: LaneTiming;
-  hand: BlendHand;
+  editor: BlendEditor;
   ownTempo: number | null;
   onCorrect: Props['onCorrect'];
 }) {
-  const { lane } = one;
+  const { lane, attackMs } = one;
   const { medianMs, spreadMs, slopeMsPerBar, hits } = figures;
-  const upright = () =>
-    hand.lane(
+  const align = () =>
+    editor.lane(
       lane.laneId,
-      { nudgeMs: uprightNudge(lane.nudgeMs, medianMs ?? 0) },
-      `“${lane.name}” set upright`,
+      { nudgeMs: alignedOffset(lane.nudgeMs, medianMs ?? 0) },
+      `“${lane.name}” aligned`,
     );
   return (
     <li>
@@ -168,10 +172,12 @@ function LaneLine({
         <span className="min-w-0 flex-1 truncate font-semibold" style={penStyle(lane)}>
           {lane.name}
         </span>
-        <span className="figures text-ink-soft">{hits} hits</span>
+        <span className="figures text-ink-soft">
+          {hits} hits{attackMs >= 5 && `, attack ${attackMs} ms`}
+        </span>
       </div>
       {medianMs === null ? (
-        <span className="text-ink-soft">too few hits on the beats to tell</span>
+        <span className="text-ink-soft">too few hits on the beats to judge</span>
       ) : (
         <span className="figures text-ink-soft">
           {signedText(medianMs, 1, 'ms')}, ±{(spreadMs ?? 0).toFixed(1)},{' '}
@@ -180,9 +186,9 @@ function LaneLine({
       )}
       {leans && tempoFactor !== null && ownTempo !== null && (
         <p className="mt-0.5 text-look">
-          it leans: {bpmText(ownTempo * tempoFactor)} BPM would stand upright
-          <Button className="mt-0.5 h-5 px-1.5!" onClick={() => onCorrect(one, tempoFactor)}>
-            correct its grid
+          its tempo is off: {bpmText(ownTempo * tempoFactor)} BPM would match
+          <Button small className="mt-0.5 h-5!" onClick={() => onCorrect(one, tempoFactor)}>
+            Correct grid
           </Button>
         </p>
       )}
@@ -190,8 +196,8 @@ function LaneLine({
         <p className="mt-0.5 text-look">
           {medianMs! > 0 ? 'late' : 'early'} by {Math.abs(medianMs!).toFixed(0)} ms{' '}
           {!lane.locked && (
-            <Button className="h-5 px-1.5!" onClick={upright}>
-              set it upright
+            <Button small className="h-5!" onClick={align}>
+              Align
             </Button>
           )}
         </p>
@@ -200,12 +206,12 @@ function LaneLine({
   );
 }
 
-/** What a lane has to be nudged by so that its hits stand on the beats. */
-export const uprightNudge = (nudgeMs: number, medianMs: number): number =>
+/** The offset at which the hits of a lane stand on the beats. */
+export const alignedOffset = (nudgeMs: number, medianMs: number): number =>
   Math.max(-2000, Math.min(2000, Math.round((nudgeMs - medianMs) * 10) / 10));
 
-/** Pulls the lane in hand earlier or later in the fold. */
-function usePull({ hand, scored, inHand, onSelect }: Omit<Props, 'onCorrect'>) {
+/** Pulls the lane selected earlier or later in the fold. */
+function usePull({ editor, scored, selectedLane, onSelect }: Omit<Props, 'onCorrect'>) {
   const from = useRef<{ x: number; nudgeMs: number; laneId: string } | null>(null);
   const { judged: score } = scored;
   const barMs = 1000 * (beatTime(score.grid, feltBeatsPerBar(score.grid.meter)) - beatTime(score.grid, 0));
@@ -218,14 +224,14 @@ function usePull({ hand, scored, inHand, onSelect }: Omit<Props, 'onCorrect'>) {
     onPointerDown: (event: PointerEvent<HTMLElement>) => {
       const box = event.currentTarget.getBoundingClientRect();
       const share = (event.clientX - box.left) / box.width;
-      // The lane whose hit is nearest to where it is pressed; the one in hand first.
+      // The lane whose hit is nearest to where it is pressed; the one selected first.
       const near = score.lanes
         .filter(({ lane }) => !lane.locked)
         .map((one) => ({
           one,
           away:
             Math.min(...foldOf(one, score).map((hit) => Math.abs(hit.share - share))) -
-            (one.lane.laneId === inHand ? 0.02 : 0),
+            (one.lane.laneId === selectedLane ? 0.02 : 0),
         }))
         .sort((a, b) => a.away - b.away)[0];
       if (!near || !Number.isFinite(near.away)) return;
@@ -236,20 +242,20 @@ function usePull({ hand, scored, inHand, onSelect }: Omit<Props, 'onCorrect'>) {
     },
     onPointerMove: (event: PointerEvent<HTMLElement>) => {
       if (!from.current) return;
-      hand.tryOut({ do: 'lanes', patches: [{ laneId: from.current.laneId, patch: patchAt(event) }] });
+      editor.tryOut({ do: 'lanes', patches: [{ laneId: from.current.laneId, patch: patchAt(event) }] });
     },
     onPointerUp: (event: PointerEvent<HTMLElement>) => {
       const was = from.current;
       if (!was) return;
       const patch = patchAt(event);
       from.current = null;
-      hand.tryOut(null);
+      editor.tryOut(null);
       if (patch.nudgeMs !== was.nudgeMs)
-        hand.lane(was.laneId, patch, `pulled by ${signedText(patch.nudgeMs - was.nudgeMs, 1, 'ms')}`);
+        editor.lane(was.laneId, patch, `dragged by ${signedText(patch.nudgeMs - was.nudgeMs, 1, 'ms')}`);
     },
     onPointerCancel: () => {
       from.current = null;
-      hand.tryOut(null);
+      editor.tryOut(null);
     },
   };
 }

@@ -3,7 +3,7 @@ import { rhythmAndMelody } from '@/library/blend/roles';
 import { ordered } from '@/library/blend/orders';
 import { scoreOf } from '@/library/blend/score';
 import { emptyBlend, newLane, type Blend, type LaneInput } from '@/contract/blend';
-import { keyBecomes, laneSentence, lengthBecomes, movesWords, roleOf, tempoBecomes } from './blendWords';
+import { keyBecomes, laneSentence, movesWords, roleOf, tempoBecomes } from './blendWords';
 import { nextLaneId, penOf, triedLaneId } from './pens';
 
 const meter = { beatsPerBar: 4, beatUnit: 4 };
@@ -35,21 +35,18 @@ const score = scoreOf(blend, facts);
 const [lead, fitted, held, lost] = score.lanes;
 
 test('a head says what its lane is and what becomes of it', () => {
-  expect(score.lanes.map((one) => roleOf(one, blend))).toEqual(['leads', 'fitted', 'held in time', 'silent']);
+  expect(score.lanes.map((one) => roleOf(one, blend))).toEqual(['lead', 'fitted', 'in seconds', 'silent']);
   expect(tempoBecomes(lead, loop(96, 2), 96)).toBe('96');
-  expect(tempoBecomes(fitted, loop(118, 11), 96)).toBe('118 → 96');
+  expect(tempoBecomes(fitted, loop(118, 11), 96)).toBe('118 → 96 BPM (−18.6 %)');
   expect(keyBecomes(fitted, loop(118, 11))).toBe('B minor → D minor +3');
   expect(keyBecomes(held, loop(90, null))).toBeNull();
-  expect(lengthBecomes(118 / 96)).toBe('× 1.229 longer');
-  expect(lengthBecomes(0.8)).toBe('× 1.250 shorter');
-  expect(lengthBecomes(1)).toBeNull();
-  expect(laneSentence(fitted, loop(118, 11), blend)).toContain('again after 16 beats');
+  expect(laneSentence(fitted, loop(118, 11), blend)).toContain('repeats after 16 beats');
   expect(laneSentence(lost, null, blend)).toContain('not measured yet');
 });
 
 test('what another tempo moves is said: what follows, and where stands what does not', () => {
   expect(movesWords(score, 120)).toBe(
-    '2 lanes follow the bars, × 0.800 as long; “Sample 3” keeps its seconds and goes from bar 3.0 to 3.5',
+    '2 lanes follow the bars: 96 → 120 BPM (+25 %); “Sample 3” keeps its time and moves from bar 3.0 to 3.5',
   );
 });
 

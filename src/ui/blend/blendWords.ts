@@ -1,20 +1,22 @@
+import { counted, plural } from '@/words/plural';
 import type { Score } from '@/library/blend/score';
 import type { Blend } from '@/contract/blend';
 import { feltBeatsPerBar } from '@/core/rhythm/grid';
 import type { LaneFacts, LaneScore } from '@/library/blend/parts';
 import { keyLabel, movedKey, type Key } from '@/core/harmony/keyNames';
-import { bpmText } from '../pieces/figures';
+import { speedText, tempoChangeText } from '@/core/timeStretch/tempoChange';
+import { bpmText } from '@/words/figures';
 import { semitonesText } from '../target/proposalWords';
 
 /** What a lane is to the others. */
 export function roleOf({ lane, bend, fault }: LaneScore, { lead }: Blend): string {
   if (fault) return 'silent';
-  if (lane.laneId === lead) return 'leads';
-  if (lane.held === 'time') return 'held in time';
-  return bend.level !== null || lane.fit.to === 'bars' ? 'fitted' : 'as recorded';
+  if (lane.laneId === lead) return 'lead';
+  if (lane.held === 'time') return 'in seconds';
+  return bend.level !== null || lane.fit.to === 'bars' ? 'fitted' : 'original';
 }
 
-/** "118 → 96", or its own tempo where it stays; null without one. */
+/** "118 → 96 BPM (−18.6 %)", or its own tempo where it stays; null without one. */
 export function tempoBecomes(
   { bend }: LaneScore,
   facts: LaneFacts | null,
@@ -22,14 +24,17 @@ export function tempoBecomes(
 ): string | null {
   const own = facts?.settled.grid?.tempoBpm ?? null;
   if (own === null || facts?.settled.kind === 'oneshot') return null;
-  if (bend.level === null || Math.abs(bend.ratio - 1) < 1e-6) return bpmText(own);
-  return `${bpmText(own)} → ${tempoBpm === null ? '' : bpmText(tempoBpm)}`;
+  if (bend.level === null || Math.abs(bend.ratio - 1) < 1e-6 || tempoBpm === null) return bpmText(own);
+  return tempoChangeText(own, tempoBpm, bend.level);
 }
 
-/** "× 1.229 longer" */
-export function lengthBecomes(ratio: number): string | null {
-  if (Math.abs(ratio - 1) < 0.0005) return null;
-  return ratio > 1 ? `× ${ratio.toFixed(3)} longer` : `× ${(1 / ratio).toFixed(3)} shorter`;
+/** How much faster a fitted lane goes, "−18.6 %"; null where it stays. */
+export const tempoPercent = ({ bend }: LaneScore): string | null =>
+  Math.abs(bend.ratio - 1) < 0.0005 ? null : speedText(bend.ratio);
+
+/** How much faster a lane without a tempo goes, "−18.6 %"; null where it stays, or its tempo says it. */
+export function speedBecomes({ bend }: LaneScore): string | null {
+  return bend.level !== null || Math.abs(bend.ratio - 1) < 0.0005 ? null : speedText(bend.ratio);
 }
 
 /** "B minor → D minor +3"; null without a key. */
@@ -49,17 +54,17 @@ export function laneSentence(score: LaneScore, facts: LaneFacts | null, { tempoB
   const { bend, every, remarks } = score;
   const words = [
     tempoBecomes(score, facts, tempoBpm) ?? 'no tempo',
-    lengthBecomes(bend.ratio),
+    speedBecomes(score),
     keyBecomes(score, facts) ?? 'no key',
     bend.cents !== 0 && `${semitonesText(bend.cents)} cents`,
-    every !== null && `again after ${beatsText(every)}`,
+    every !== null && `repeats after ${beatsText(every)}`,
     `strain ${bend.strain.toFixed(2)}, ${bend.word}`,
     ...remarks,
   ];
   return words.filter(Boolean).join('; ');
 }
 
-const beatsText = (beats: number) => `${Math.round(beats * 100) / 100} ${beats === 1 ? 'beat' : 'beats'}`;
+const beatsText = (beats: number) => `${Math.round(beats * 100) / 100} ${plural(beats, 'beat')}`;
 
 /** What another tempo moves: lanes held in bars follow it, those held in time stand at other bars. */
 export function movesWords({ grid, lanes }: Score, bpm: number): string {
@@ -69,8 +74,8 @@ export function movesWords({ grid, lanes }: Score, bpm: number): string {
     .filter(({ lane }) => lane.held === 'time')
     .map(({ lane }) => {
       const barAt = (tempoBpm: number) => (1 + (lane.atSeconds * tempoBpm) / 60 / size).toFixed(1);
-      return `“${lane.name}” keeps its seconds and goes from bar ${barAt(grid.tempoBpm)} to ${barAt(bpm)}`;
+      return `“${lane.name}” keeps its time and moves from bar ${barAt(grid.tempoBpm)} to ${barAt(bpm)}`;
     });
-  const all = `${follow} ${follow === 1 ? 'lane follows' : 'lanes follow'} the bars, × ${(grid.tempoBpm / bpm).toFixed(3)} as long`;
+  const all = `${counted(follow, 'lane follows', 'lanes follow')} the bars: ${tempoChangeText(grid.tempoBpm, bpm)}`;
   return [all, ...stay].join('; ');
 }

@@ -1,6 +1,6 @@
 import type { LaneScore, Part } from '@/library/blend/parts';
 import type { Score } from '@/library/blend/score';
-import { toResult, toSource } from '@/core/fit/timeMap';
+import { toResult, toSource } from '@/core/timeStretch/timeMap';
 import { beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Traces } from '@/core/traces/traces';
 import { drawWaveform, fittingGain } from '../trace/waveform';
@@ -78,7 +78,7 @@ export function drawStaff(
       context.fillStyle = pen;
       context.fillRect(Math.round(left), 0, 1, height);
       context.font = '10px "Spline Sans Mono Variable", monospace';
-      if (from > 0 && height > 60 && right - left > 40) context.fillText('again', left + 4, 9);
+      if (from > 0 && height > 60 && right - left > 40) context.fillText('repeat', left + 4, 9);
     }
   context.globalAlpha = 1;
 }
@@ -89,10 +89,10 @@ const loudness = ({ lane }: LaneScore) => Math.min(1.2, 10 ** (lane.levelDb / 40
 function* times({
   start,
   until,
-  isRound,
+  isLooping,
   turn,
 }: Part): Generator<{ start: number; end: number; from: number }> {
-  if (!isRound) {
+  if (!isLooping) {
     yield { start, end: until, from: 0 };
     return;
   }

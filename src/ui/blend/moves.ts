@@ -4,7 +4,7 @@ import type { Scored } from './useScore';
 /** So many of the ranked transpositions are offered, and tried with a key. */
 const OFFERED = 4;
 
-/** The transpositions of the lane in hand, best first, with the present one. */
+/** The transpositions of the lane selected, best first, with the present one. */
 export function movesOfLane(scored: Scored, laneId: string | null): { now: number; moves: Move[] } | null {
   const index = scored.judged.lanes.findIndex(({ lane }) => lane.laneId === laneId);
   if (index < 0) return null;

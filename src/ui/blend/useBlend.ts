@@ -3,17 +3,17 @@ import { useMemo } from 'react';
 import type { Blend, BlendOrder, BlendPatch, LanePatch } from '@/contract/blend';
 import { ordered } from '@/library/blend/orders';
 import { BLENDS } from '../api/blends';
-import { useStepped, type SteppedHand } from '../stepped/useStepped';
+import { useDocument, type DocumentEditor } from '../documents/useDocument';
 
-export interface BlendHand extends SteppedHand<Blend, BlendOrder> {
+export interface BlendEditor extends DocumentEditor<Blend, BlendOrder> {
   lane: (laneId: string, patch: LanePatch, words: string) => void;
   set: (patch: BlendPatch, words: string) => void;
 }
 
 /** A blend that is worked on: every change is seen and heard at once, and stored one after the other. */
-export function useBlend(blendId: string): { hand: BlendHand | null; error: Error | null } {
-  const { hand, error } = useStepped(BLENDS, ordered, blendId);
-  const order = hand?.order;
+export function useBlend(blendId: string): { editor: BlendEditor | null; error: Error | null } {
+  const { editor, error } = useDocument(BLENDS, ordered, blendId);
+  const order = editor?.order;
   const orders = useMemo(
     () =>
       order && {
@@ -23,5 +23,8 @@ export function useBlend(blendId: string): { hand: BlendHand | null; error: Erro
       },
     [order],
   );
-  return { hand: useMemo(() => (hand && orders ? { ...hand, ...orders } : null), [hand, orders]), error };
+  return {
+    editor: useMemo(() => (editor && orders ? { ...editor, ...orders } : null), [editor, orders]),
+    error,
+  };
 }

@@ -11,7 +11,7 @@ import { flamsOf, timingOf, type Flam, type LaneTiming } from '@/library/blend/t
 import type { SampleEntry } from '@/contract/entry';
 import type { Traces } from '@/core/traces/traces';
 import { entryQuery, tracesQuery } from '../api/useEntry';
-import { useSame } from '../pieces/useSame';
+import { useSame } from '../kit/useSame';
 
 export interface Scored {
   score: Score;

@@ -1,118 +1,124 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
+import { counted } from '@/words/plural';
 import type { AudioWriteFormat, Recipe } from '@/core/recipes/recipe';
-import type { Target as Chosen } from '@/contract/orders';
-import type { SampleSummary } from '@/contract/entry';
-import { recipeAtTarget, USUAL_NAME, type Writing } from '@/library/recipes/aims';
-import { targetName } from '@/library/packs/contents';
-import { MOST_RENDERS } from '@/contract/renders';
 import { recipeWords } from '@/core/recipes/recipeWords';
+import type { SampleSummary } from '@/contract/entry';
+import type { StepScreen, Target as Selected } from '@/contract/orders';
+import type { MIDI_AS } from '@/contract/pack';
+import { MOST_RENDERS } from '@/contract/renders';
+import { recipeAtTarget, USUAL_NAME } from '@/library/recipes/aims';
+import { targetName } from '@/library/packs/contents';
 import { askAtTarget } from '../api/renders';
 import { entryQuery } from '../api/useEntry';
-import { Button } from '../pieces/Button';
-import { Labelled, TextField } from '../pieces/Field';
-import { IntoPack, packOfChoice, type PackChoice } from '../packs/IntoPack';
-import { FormatSelect, RateSelect } from '../pieces/WriteSelects';
+import { Button } from '../kit/Button';
+import { Checkbox } from '../kit/Checkbox';
+import { Labelled, TextField } from '../kit/Field';
+import { useAction } from '../kit/useAction';
+import { awaitMade } from '../tasks/made';
+import { FormatSelect, MidiSelect, RateSelect } from '../kit/WriteSelects';
+import { IntoPack, packOfChoice } from '../packs/IntoPack';
 import { aimOf, useTarget } from '../target/target';
+import { NamesPreview } from './NamesPreview';
 import { Part } from './Part';
 
 interface Props {
-  targets: readonly Chosen[];
-  /** One of them, for showing what will become of it. */
+  targets: readonly Selected[];
+  /** One of them, whose recipe is shown. */
   sample: SampleSummary | null;
+  screen: StepScreen;
   onEnd: () => void;
 }
 
-/** Makes all chosen samples at the target: each by the proposal that it is heard by. */
-export function RenderPart({ targets, sample, onEnd }: Props) {
+interface Settings {
+  format: AudioWriteFormat;
+  sampleRate: number | null;
+  midiAs: (typeof MIDI_AS)[number];
+  template: string;
+}
+
+const USUAL: Settings = { format: 'wav 24', sampleRate: null, midiAs: 'notes', template: USUAL_NAME };
+
+/** Renders all selected samples at the target: each by the proposal that it is played by. */
+export function RenderPart({ targets, sample, screen, onEnd }: Props) {
   const state = useTarget();
   const target = aimOf(state);
-  const [format, setFormat] = useState<AudioWriteFormat>('wav 24');
-  const [sampleRate, setSampleRate] = useState<number | null>(null);
-  const [template, setTemplate] = useState(USUAL_NAME);
+  const [writing, setWriting] = useState(USUAL);
   const [isSaved, setSaved] = useState(true);
-  const [pack, setPack] = useState<PackChoice>({ into: 'none' });
-  const [isAsking, setAsking] = useState(false);
-  const writing: Writing = { format, sampleRate, template };
+  const [pack, setPack] = useState('none');
+  const set = (patch: Partial<Settings>) => setWriting((before) => ({ ...before, ...patch }));
+  const { format, sampleRate, midiAs, template } = writing;
+  const at = useMemo(
+    () => ({ ...aimOf(state), format, sampleRate, midiAs }),
+    [state, format, sampleRate, midiAs],
+  );
   const { data: entry } = useQuery({ ...entryQuery(sample?.sampleId ?? ''), enabled: sample !== null });
   const preview = previewOf(() => (entry && state.isOn ? recipeAtTarget(entry, target, writing) : null));
   const atText = targetName(target);
-  const make = async () => {
-    setAsking(true);
-    try {
-      const { made, stays } = await askAtTarget({
+  const render = useAction({
+    run: async () =>
+      askAtTarget({
         sampleIds: targets.slice(0, MOST_RENDERS).map(({ sampleId }) => sampleId),
-        target: { ...target, format, sampleRate },
-        ...{ template, isSaved, packId: await packOfChoice(pack, `At ${atText}`) },
-      });
-      const rest = stays > 0 ? ` ${stays} ${stays === 1 ? 'is' : 'are'} at the target already.` : '';
-      toast(
-        made > 0
-          ? `${made} ${made === 1 ? 'sample is' : 'samples are'} being made.${rest}`
-          : `Nothing to be made.${rest}`,
-      );
+        ...{ target: at, screen, template, isSaved },
+        packId: await packOfChoice(pack, `At ${atText}`),
+      }),
+    says: ({ made, stays }) => {
+      const rest = stays > 0 ? `${counted(stays, 'sample is', 'samples are')} already at the target.` : '';
+      return made > 0 ? rest : `Nothing to render. ${rest}`;
+    },
+    then: ({ taskId }) => {
+      if (taskId !== null) awaitMade({ taskId, place: screen, then: null });
       if (targets.length > MOST_RENDERS)
-        toast(`The first ${MOST_RENDERS} of the ${targets.length} chosen; the others in another go.`);
+        toast(`The first ${MOST_RENDERS} of the ${targets.length} selected; render the others afterwards.`);
       onEnd();
-    } catch (error) {
-      toast.error((error as Error).message);
-    } finally {
-      setAsking(false);
-    }
-  };
+    },
+  });
   if (!state.isOn)
     return (
       <Part onSubmit={onEnd}>
-        <p className="text-small">
-          There is no target: a tempo, a key, or both are set in the bar above the Shelf.
-        </p>
+        <p className="text-small">No target is set. Set a tempo, a key or both at the top of the screen.</p>
       </Part>
     );
   return (
-    <Part onSubmit={() => void make()}>
+    <Part onSubmit={() => render.act()}>
       <p className="pb-1 text-small">
         at <b>{atText}</b>
       </p>
-      <Labelled label="format">
-        <FormatSelect autoFocus value={format} onChange={setFormat} />
-      </Labelled>
-      <Labelled label="rate">
-        <RateSelect value={sampleRate} own="as each is" onChange={setSampleRate} />
-      </Labelled>
+      <FormatSelect place="above" autoFocus value={format} onChange={(one) => set({ format: one })} />
+      <RateSelect
+        place="above"
+        value={sampleRate}
+        own="original"
+        onChange={(rate) => set({ sampleRate: rate })}
+      />
+      <MidiSelect place="above" value={midiAs} onChange={(as) => set({ midiAs: as })} />
       <Labelled label="names">
         <TextField
           className="figures w-44"
           maxLength={200}
           value={template}
-          onChange={(event) => setTemplate(event.target.value)}
+          onChange={(event) => set({ template: event.target.value })}
         />
       </Labelled>
-      <label className="flex items-center gap-1.5 pb-1 text-small">
-        <input
-          type="checkbox"
-          className="accent-ink"
-          checked={isSaved}
-          onChange={(event) => setSaved(event.target.checked)}
-        />
-        onto the Shelf
-      </label>
+      <Checkbox className="pb-1 text-small" label="save to Shelf" value={isSaved} onValue={setSaved} />
       <IntoPack className="max-w-36" value={pack} onChange={setPack} />
-      <p className="min-w-0 flex-1 pb-1 text-tiny leading-tight">
+      <div className="min-w-0 flex-1 basis-64 pb-1 text-tiny leading-tight">
         {preview instanceof Error ? (
           <span className="text-one">{preview.message}</span>
-        ) : preview ? (
-          <>
-            <span className="block truncate text-small">{preview.name}</span>
-            <span className="block truncate text-ink-soft">{recipeWords(preview)}</span>
-          </>
         ) : (
-          sample && <span className="text-ink-soft">“{sample.name}” is at the target already.</span>
+          preview && <span className="block truncate text-ink-soft">{recipeWords(preview)}</span>
         )}
-      </p>
-      <Button type="submit" tone="strong" disabled={isAsking || preview instanceof Error}>
-        Make {targets.length}
+        <NamesPreview
+          targets={targets}
+          template={template}
+          target={at}
+          staying="unchanged: already at the target, or not measured"
+        />
+      </div>
+      <Button type="submit" tone="strong" disabled={render.isBusy || preview instanceof Error}>
+        Render {targets.length}
       </Button>
     </Part>
   );

@@ -1,4 +1,5 @@
 'use client';
+import { counted } from '@/words/plural';
 import { NOTHING_HANGS } from '@/contract/bin';
 import { hangingWords } from '@/words/hanging';
 import { useQueryClient } from '@tanstack/react-query';
@@ -9,15 +10,16 @@ import {
   type BulkAction,
   type BulkResult,
   type BulkUndone,
+  type StepScreen,
   type Target,
 } from '@/contract/orders';
-import { fetchBulkSteps, undoBulk } from '../api/intake';
+import { fetchBulkSteps, moveStep } from '../api/intake';
 import { RefusedError } from '../api/request';
 import { isPassing, restAfter } from '../outbox/passing';
 import { DroppedError } from '../outbox/sendQueue';
 import { sendInBulk } from './sendInBulk';
 
-/** So often taking back is tried again while the server is busy or away. */
+/** So often undoing is tried again while the server is busy or away. */
 const MOST_TRIES = 20;
 
 export interface BulkRun {
@@ -27,7 +29,7 @@ export interface BulkRun {
 }
 
 /** Does things to many samples, in portions that show how far it is and can be stopped, and takes them back. */
-export function useBulk() {
+export function useBulk(screen: StepScreen) {
   const queries = useQueryClient();
   const [run, setRun] = useState<BulkRun | null>(null);
   const stopped = useRef(false);
@@ -35,21 +37,23 @@ export function useBulk() {
   /** One thing after the other. */
   const chain = useRef<Promise<unknown>>(Promise.resolve());
 
-  const undo = useCallback(
-    async (stepId?: number) => {
+  const move = useCallback(
+    async (way: Way, stepId?: number) => {
       await chain.current;
-      await takeBack(stepId ?? null, false, (made) => {
+      await moveLast({ way, screen, stepId: stepId ?? null }, false, (made) => {
         own.current.keep(made);
         return queries.invalidateQueries();
       });
     },
-    [queries],
+    [queries, screen],
   );
+  const undo = useCallback((stepId?: number) => move('undo', stepId), [move]);
+  const redo = useCallback((stepId?: number) => move('redo', stepId), [move]);
 
   const performNow = useCallback(
     async (order: BulkAction, targets: readonly Target[]): Promise<void> => {
       stopped.current = false;
-      const { sent, drop } = sendInBulk(order, targets.map(own.current.based));
+      const { sent, drop } = sendInBulk(order, targets.map(own.current.based), screen);
       let last: BulkResult | null = null;
       let done = 0;
       const hanging = { ...NOTHING_HANGS };
@@ -81,9 +85,8 @@ export function useBulk() {
       if (last === null) return;
       const { stepId, words } = last;
       if (done > 0)
-        toast(`${done} ${done === 1 ? 'sample' : 'samples'}: ${words}.${hangingWords(hanging, done)}`, {
-          action:
-            order.do === 'measure' ? undefined : { label: 'Take it back', onClick: () => void undo(stepId) },
+        toast(`${counted(done, 'sample')}: ${words}.${hangingWords(hanging, done)}`, {
+          action: order.do === 'measure' ? undefined : { label: 'Undo', onClick: () => void undo(stepId) },
         });
       if (refused.length > 0)
         toast.error(
@@ -92,7 +95,7 @@ export function useBulk() {
         );
       if (done === 0 && refused.length === 0) toast('Nothing changed.');
     },
-    [queries, undo],
+    [queries, undo, screen],
   );
 
   const perform = useCallback(
@@ -108,15 +111,20 @@ export function useBulk() {
   const stop = useCallback(() => {
     stopped.current = true;
   }, []);
-  return useMemo(() => ({ run, perform, undo, stop }), [run, perform, undo, stop]);
+  return useMemo(
+    () => ({ screen, run, perform, undo, redo, stop }),
+    [screen, run, perform, undo, redo, stop],
+  );
 }
 
-/** Takes a step back to its end, however many requests that takes. */
-async function undoWhole(stepId: number, evenForeign: boolean): Promise<BulkUndone> {
+type Way = 'undo' | 'redo';
+
+/** Takes a step back (or does it again) to its end, however many requests that takes. */
+async function moveWhole(stepId: number, way: Way, evenForeign: boolean): Promise<BulkUndone> {
   const all: BulkUndone = { words: '', undone: 0, left: 1, made: [], refused: [] };
   for (let tries = 0; all.left > 0;)
     try {
-      const some = await undoBulk(stepId, evenForeign);
+      const some = await moveStep(stepId, way, evenForeign);
       all.words = some.words;
       all.left = some.left;
       all.undone += some.undone;
@@ -124,26 +132,52 @@ async function undoWhole(stepId: number, evenForeign: boolean): Promise<BulkUndo
       all.refused.push(...some.refused);
       tries = 0;
     } catch (error) {
-      // What was taken back stays so: it goes on with the rest.
+      // What was undone stays so: it goes on with the rest.
       if (!(error instanceof RefusedError) || !isPassing(error.status) || tries > MOST_TRIES) throw error;
       await new Promise((resolve) => setTimeout(resolve, restAfter(tries++)));
     }
   return all;
 }
 
-/** Takes a step back (null: the newest); somebody else's only when that is said to be meant. */
-async function takeBack(
-  stepId: number | null,
+const SCREEN_WORDS: Readonly<Record<StepScreen, string>> = {
+  intake: 'in the Intake',
+  shelf: 'on the Shelf',
+  bench: 'on the Bench',
+  blend: 'in the Blend',
+};
+
+interface Step {
+  way: Way;
+  screen: StepScreen;
+  /** null: the newest of the screen. */
+  stepId: number | null;
+}
+
+/** Takes a step back or does it again; somebody else's only when that is said to be meant. */
+async function moveLast(
+  { way, screen, stepId }: Step,
   evenForeign: boolean,
   done: (made: readonly Target[]) => Promise<void>,
 ): Promise<void> {
   let step = stepId;
   try {
-    step ??= (await fetchBulkSteps()).undo?.stepId ?? null;
-    if (step === null) return void toast('There is nothing to take back here.');
-    const { words, undone, made, refused } = await undoWhole(step, evenForeign);
-    const stay = refused.length ? `; ${refused.length} were changed since and stay` : '';
-    toast(`Taken back: ${words}, ${undone} ${undone === 1 ? 'sample' : 'samples'}${stay}.`);
+    step ??= (await fetchBulkSteps(screen))[way]?.stepId ?? null;
+    if (step === null)
+      return void toast(
+        `There is nothing to ${way} ${SCREEN_WORDS[screen]}: each screen has its own history.`,
+      );
+    const { words, undone, made, refused } = await moveWhole(step, way, evenForeign);
+    const stay = refused.length ? `; ${refused.length} have changed since and stay` : '';
+    const moved = step;
+    toast(`${way === 'undo' ? 'Undone' : 'Redone'}: ${words}, ${counted(undone, 'sample')}${stay}.`, {
+      action:
+        way === 'undo'
+          ? {
+              label: 'Redo',
+              onClick: () => void moveLast({ way: 'redo', screen, stepId: moved }, evenForeign, done),
+            }
+          : undefined,
+    });
     await done(made);
   } catch (error) {
     const foreign = error instanceof RefusedError && error.code === 'foreign' ? step : null;
@@ -151,7 +185,10 @@ async function takeBack(
       action:
         foreign === null
           ? undefined
-          : { label: 'Take it back all the same', onClick: () => void takeBack(foreign, true, done) },
+          : {
+              label: way === 'undo' ? 'Undo anyway' : 'Redo anyway',
+              onClick: () => void moveLast({ way, screen, stepId: foreign }, true, done),
+            },
     });
   }
 }

@@ -10,8 +10,8 @@ import type { Family } from '@/contract/renders';
 import { fetchFamily } from '../api/renders';
 import { useOpenOnBench } from '../api/useEntry';
 import { draftOfRecipe, keepDraft } from './cutDrafts';
-import { Button } from '../pieces/Button';
-import { keepKeysFree } from '../pieces/pressedByMouse';
+import { Button } from '../kit/Button';
+import { keepKeysFree } from '../kit/pressedByMouse';
 
 /** What a sample was made from, by which steps and how near to them, what else hangs together with it, and where it is used; nothing where it stands alone. */
 export function FamilyCard({ sampleId }: { sampleId: string }) {
@@ -37,23 +37,19 @@ export function FamilyCard({ sampleId }: { sampleId: string }) {
       {made && (
         <div>
           <div className="flex items-center gap-1">
-            <GitBranch className="size-4 shrink-0" aria-hidden /> made from{' '}
-            {made.parent ? (
-              <Member one={made.parent} onOpen={openOnBench} />
-            ) : (
-              <span>one that is not there any more</span>
-            )}
+            <GitBranch className="size-4 shrink-0" aria-hidden /> rendered from{' '}
+            {made.parent ? <Member one={made.parent} onOpen={openOnBench} /> : <span>a deleted sample</span>}
           </div>
           <p className="mt-0.5">{made.words}</p>
           <Compared differences={made.differences} />
           {made.isParentChanged && (
             <p className="mt-1 text-look">
-              Its parent was settled anew since: this one keeps the grid that it was made with.
+              Its parent has changed since. This sample keeps the grid it was rendered with.
             </p>
           )}
           {made.parent && (
             <Button className="mt-1.5 h-6" onClick={again}>
-              Make it again with …
+              Render again with…
             </Button>
           )}
         </div>
@@ -61,23 +57,23 @@ export function FamilyCard({ sampleId }: { sampleId: string }) {
       {mixed && (
         <div>
           <div className="flex items-center gap-1">
-            <GitBranch className="size-4 shrink-0" aria-hidden /> came of{' '}
+            <GitBranch className="size-4 shrink-0" aria-hidden /> exported from{' '}
             {mixed.blendId ? (
               <Link href={`/blend/${mixed.blendId}`} className="min-w-0 truncate font-medium hover:underline">
                 {mixed.name}
               </Link>
             ) : (
-              <span>a blend that is not there any more</span>
+              <span>a deleted blend</span>
             )}
           </div>
           <p className="mt-0.5">{mixed.words}</p>
           <Compared differences={mixed.differences} />
         </div>
       )}
-      <Members title="made of the same" all={siblings} onOpen={openOnBench} />
-      <Members title="made of it" all={children} onOpen={openOnBench} />
-      <Places title="in the blends" at="/blend" all={blends} />
-      <Places title="in the packs" at="/pack" all={packs} />
+      <Members title="siblings" all={siblings} onOpen={openOnBench} />
+      <Members title="rendered from it" all={children} onOpen={openOnBench} />
+      <Places title="used in blends" at="/blend" all={blends} />
+      <Places title="used in packs" at="/pack" all={packs} />
     </section>
   );
 }

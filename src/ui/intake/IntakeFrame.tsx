@@ -7,7 +7,7 @@ import { usePathname } from 'next/navigation';
 import { useCallback, useEffect, useRef, type ReactNode } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { fetchIntakeCounts } from '../api/intake';
-import { Button } from '../pieces/Button';
+import { Button } from '../kit/Button';
 import { ProgressPanel } from './ProgressPanel';
 import { uploads } from './uploads';
 
@@ -21,9 +21,9 @@ export function IntakeFrame({ children }: { children: ReactNode }) {
   const views = [
     { name: 'Arrivals', path: '/intake', count: 0 },
     { name: 'Stem sets', path: '/intake/stems', count: counts['proposed stem sets'] ?? 0 },
-    { name: 'Alike', path: '/intake/alike', count: counts['alike pairs'] ?? 0 },
-    { name: 'Kept places', path: '/intake/places', count: 0 },
-    { name: 'Play in', path: '/intake/play', count: 0 },
+    { name: 'Duplicates', path: '/intake/alike', count: counts['alike pairs'] ?? 0 },
+    { name: 'Folders', path: '/intake/places', count: 0 },
+    { name: 'Record MIDI', path: '/intake/play', count: 0 },
     { name: 'Deliveries', path: '/intake/deliveries', count: 0 },
   ];
 
@@ -45,7 +45,7 @@ export function IntakeFrame({ children }: { children: ReactNode }) {
 
   return (
     <div {...dropzone.getRootProps({ className: 'relative flex h-full flex-col' })}>
-      <input {...dropzone.getInputProps({ 'aria-label': 'Choose files' })} />
+      <input {...dropzone.getInputProps({ 'aria-label': 'Select files' })} />
       <input
         ref={folderInput}
         type="file"
@@ -83,17 +83,17 @@ export function IntakeFrame({ children }: { children: ReactNode }) {
         </nav>
         <span className="ml-auto" />
         <Button onClick={() => folderInput.current?.click()}>
-          <FolderInput className="size-4" aria-hidden /> Folder …
+          <FolderInput className="size-4" aria-hidden /> Import folder…
         </Button>
         <Button tone="strong" onClick={dropzone.open}>
-          <UploadIcon className="size-4" aria-hidden /> Take in files …
+          <UploadIcon className="size-4" aria-hidden /> Import files…
         </Button>
       </div>
       <ProgressPanel />
       <div className="min-h-0 flex-1">{children}</div>
       {dropzone.isDragActive && (
         <div className="pointer-events-none absolute inset-2 z-10 flex items-center justify-center border-2 border-dashed border-one bg-sheet/90 text-lg">
-          Let go: the files are taken in as they are, nothing is trimmed, stretched or renamed.
+          Drop to import. Files are stored unchanged.
         </div>
       )}
     </div>

@@ -2,39 +2,7 @@ import { takenIn, type TakenIn } from '@/contract/arrivals';
 import { createStore } from 'zustand/vanilla';
 import { askKnown } from '../api/intake';
 import { isPassing, restAfter } from '../outbox/passing';
-
-/** One file on its way in. */
-export interface Upload {
-  id: number;
-  name: string;
-  folder: string;
-  byteLength: number;
-  sent: number;
-  state: 'waiting' | 'sending' | 'done' | 'failed' | 'cancelled';
-  message: string | null;
-  result: TakenIn | null;
-}
-
-/** All files of this visit in numbers. */
-interface UploadTotals {
-  files: number;
-  ended: number;
-  failed: number;
-  /** Files that were here before and were not sent. */
-  spared: number;
-  /** Files that lie in the bin and were not sent either. */
-  binned: number;
-  bytes: number;
-  sent: number;
-  bytesPerSecond: number | null;
-}
-
-interface UploadsState {
-  totals: UploadTotals;
-  /** Those that have something to say: on their way, refused, or other than new; the first of them. */
-  telling: readonly Upload[];
-  open: number;
-}
+import { NONE, summaryOf, type Upload } from './uploadSummary';
 
 const AT_ONCE = 3;
 /** How many files are asked about at a time. */
@@ -42,13 +10,6 @@ const ASKED_AT_ONCE = 500;
 /** What a server says that has not noticed yet that a line is dead: so often a file is sent again, then it counts as refused. */
 const BROKEN_OFF = [400, 409];
 const MOST_BROKEN_OFF = 5;
-const MOST_TOLD = 200;
-const NONE: UploadsState = {
-  totals: { files: 0, ended: 0, failed: 0, spared: 0, binned: 0, bytes: 0, sent: 0, bytesPerSecond: null },
-  telling: [],
-  open: 0,
-};
-
 /**
  * Files that the page sends in; goes on while other screens are shown. Before a file is sent the server says
  * what of it is here: all (it is not sent), or the beginning (it goes on from there).
@@ -61,7 +22,7 @@ class Uploads {
   private requests = new Map<number, XMLHttpRequest>();
   /** How often the line of a file broke. */
   private brokenOff = new Map<number, number>();
-  /** Files that are taken in whatever lies in the bin. */
+  /** Files that are imported whatever lies in the bin. */
   private anew = new Set<number>();
   private nextId = 1;
   private changeTimer: ReturnType<typeof setTimeout> | null = null;
@@ -182,7 +143,7 @@ class Uploads {
       if (refusal) return this.update(id, { state: 'failed', message: refusal });
       if (!here) return this.update(id, { sent: received });
       const isBinned = here === 'bin' && sampleId !== null;
-      // What lies in the bin may be wanted anew.
+      // What lies in the bin may be wanted again.
       if (!isBinned) this.files.delete(id);
       const result: TakenIn = {
         sampleId,
@@ -242,11 +203,11 @@ class Uploads {
     request.onerror = async () => {
       // A browser says the same of a line that broke and of a file that it cannot read any more.
       if (await isReadable(file))
-        return wait(`“${name}” waits until Grento answers again, and goes on by itself.`);
+        return wait(`“${name}” is waiting for the server and resumes automatically.`);
       this.files.delete(id);
       end({
         state: 'failed',
-        message: `“${name}” was changed or moved on disk after it was chosen; choose it again.`,
+        message: `“${name}” was changed or moved on disk after you selected it; select it again.`,
       });
     };
     request.onabort = () => end({ state: 'cancelled', message: 'cancelled' });
@@ -281,38 +242,9 @@ class Uploads {
   private changed() {
     this.changeTimer ??= setTimeout(() => {
       this.changeTimer = null;
-      this.store.setState(this.summary(), true);
+      const seconds = (performance.now() - this.begun) / 1000;
+      this.store.setState(summaryOf([...this.list.values()], this.sentSinceBegun / seconds, seconds), true);
     }, 100);
-  }
-
-  private summary(): UploadsState {
-    const totals = { ...NONE.totals };
-    const telling: Upload[] = [];
-    let open = 0;
-    for (const upload of this.list.values()) {
-      const { state, result } = upload;
-      totals.files++;
-      totals.bytes += upload.byteLength;
-      totals.sent += upload.sent;
-      if (state === 'waiting' || state === 'sending') open++;
-      else totals.ended++;
-      if (state === 'failed') totals.failed++;
-      if (result?.outcome === 'already here') totals.spared++;
-      if (result?.outcome === 'in the bin') totals.binned++;
-      const says =
-        state === 'sending' ||
-        state === 'failed' ||
-        (state === 'waiting' && upload.message !== null) ||
-        result?.outcome === 'duplicate' ||
-        Boolean(result?.inBin) ||
-        result?.outcome === 'unpacking';
-      if (says && telling.length < MOST_TOLD) telling.push(upload);
-    }
-    // What was refused is read first.
-    telling.sort((a, b) => Number(b.state === 'failed') - Number(a.state === 'failed') || a.id - b.id);
-    const seconds = (performance.now() - this.begun) / 1000;
-    if (open > 0 && seconds > 1) totals.bytesPerSecond = this.sentSinceBegun / seconds;
-    return { totals, telling, open };
   }
 }
 

@@ -24,7 +24,7 @@ export function useMidi(): Midi {
     realKeyboards()
       .then((found) => {
         if (found.length === 0) toast('No MIDI keyboard is connected.');
-        else toast.success(`Heard now: ${found.map(({ name }) => name).join(', ')}`);
+        else toast.success(`Playing: ${found.map(({ name }) => name).join(', ')}`);
         setDevices([simulatedKeyboard, ...found]);
       })
       .catch((error: Error) => toast.error(error.message));

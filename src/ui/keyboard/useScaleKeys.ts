@@ -1,9 +1,10 @@
 'use client';
-import { useEffect, useMemo, useRef } from 'react';
+import { useEffect, useRef } from 'react';
 import type { Key } from '@/core/harmony/keyNames';
 import { scaleSteps, scaleTriads } from '@/core/harmony/scale';
 import { simulatedKeyboard } from '../audio/midi';
-import { isTyping, useKeys, type KeyAction } from '../shell/keys';
+import { isTyping, useShownShortcuts } from '../kit/shortcuts';
+import { SCALE } from '../shortcuts/shortcutTables';
 
 const DEGREES = ['KeyA', 'KeyS', 'KeyD', 'KeyF', 'KeyG', 'KeyH', 'KeyJ', 'KeyK'];
 const CHORDS = ['KeyQ', 'KeyW', 'KeyE', 'KeyR', 'KeyT', 'KeyY', 'KeyU'];
@@ -56,21 +57,5 @@ export function useScaleKeys(tried: Key | null) {
       window.removeEventListener('blur', blur);
     };
   }, [tried]);
-  // Only for the sheet of keys: they are heard above.
-  useKeys(
-    useMemo<KeyAction[]>(
-      () =>
-        [
-          ['A S D F G H J K', 'The scale of the tried key'],
-          ['Q W E R T Y U', 'Its triads, held'],
-        ].map(([keys, does]) => ({
-          keys,
-          does,
-          group: 'In the key view',
-          matches: () => false,
-          run: () => {},
-        })),
-      [],
-    ),
-  );
+  useShownShortcuts(SCALE);
 }

@@ -101,7 +101,7 @@ function adopt(row: string, changes: readonly Change[], onStored: () => void) {
       if (ids.size === 0) stop();
     },
     onRefused: ({ id, words }, error) => {
-      if (ids.has(id)) toast.error(`Not stored from before the page was left: ${words}. ${error.message}`);
+      if (ids.has(id)) toast.error(`Not saved from an earlier visit: ${words}. ${error.message}`);
     },
   });
   queue.adopt(changes.filter(({ madeAt }) => Date.now() - madeAt < OLDEST));

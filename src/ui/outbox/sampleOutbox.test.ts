@@ -51,7 +51,7 @@ function outbox() {
 
 test('changes in quick succession go one after the other, each based on what the one before it made', async () => {
   const { add, said, stored, box } = outbox();
-  // Nothing was drawn anew between them: all were begun while revision 1 was shown.
+  // Nothing was drawn again between them: all were begun while revision 1 was shown.
   expect(await Promise.all([add('one'), add('two'), add('three')])).toEqual([true, true, true]);
   expect(said.map(({ base }) => base)).toEqual([1, 2, 3]);
   expect(stored).toEqual([2, 3, 4]);
@@ -68,7 +68,7 @@ test('what a hand began before somebody else’s change is refused, not put over
   expect(await box.add(note('pulled'), 'pulled', base)).toBe(false);
   expect(said).toEqual([{ base: 1, words: 'pulled' }]);
   expect(refused).toEqual(['pulled']);
-  // Begun anew with what is shown now, it goes through.
+  // Begun again with what is shown now, it goes through.
   expect(await box.add(note('again'), 'again', box.baseNow(2))).toBe(true);
 });
 
@@ -169,7 +169,7 @@ test('what a session that is over could not store waits for whoever signs in aga
   const sent: string[] = [];
   const queue = new SendQueue(async ({ id }) => {
     sent.push(id);
-    if (status) throw new RefusedError('Grento wants the passphrase first.', status);
+    if (status) throw new RefusedError('Sign in first.', status);
     return {};
   });
   const stored = queue.add({ path: '/api/x', body: {}, words: 'kept' });

@@ -99,7 +99,7 @@ export class SendQueue {
     const size = this.waiting.reduce((sum, { body }) => sum + sizeOf(body), 0);
     if (this.waiting.length >= MOST.changes || size > MOST.characters)
       return Promise.reject(
-        new RefusedError('Too many changes wait to be stored; wait until Grento answers again.', 0),
+        new RefusedError('Too many unsaved changes. Wait until the server answers again.', 0),
       );
     const id = v4();
     return new Promise((resolve, reject) => {
@@ -156,7 +156,7 @@ export class SendQueue {
     const dropped = this.waiting.filter(isDropped);
     this.waiting = this.waiting.filter((one) => !isDropped(one));
     for (const { id, words } of dropped) {
-      this.ends.get(id)?.reject(new DroppedError(`${words} was dropped`));
+      this.ends.get(id)?.reject(new DroppedError(`${words} was discarded`));
       this.ends.delete(id);
     }
   }

@@ -1,15 +1,15 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
 import { PACKS } from '../api/packs';
-import { fieldClass } from '../pieces/Field';
+import { Select } from '../kit/Select';
 
-/** Which pack something that is made goes into: none, one that is there, or a new one. */
-export type PackChoice = { into: 'none' } | { into: 'new' } | { into: 'pack'; packId: string };
+/** Which pack something that is rendered goes into: none, a new one, or one that is there, by its id. */
+export type PackChoice = 'none' | 'new' | (string & {});
 
-/** The number of the pack that was chosen; a new one of this name is made for it. */
+/** The id of the pack that was chosen; a new one of this name is created for it. */
 export async function packOfChoice(choice: PackChoice, name: string): Promise<string | null> {
-  if (choice.into === 'none') return null;
-  return choice.into === 'pack' ? choice.packId : (await PACKS.make({ name: name.slice(0, 120) })).id;
+  if (choice === 'none') return null;
+  return choice === 'new' ? (await PACKS.make({ name: name.slice(0, 120) })).id : choice;
 }
 
 /** Chooses the pack that something goes into. */
@@ -23,26 +23,19 @@ export function IntoPack({
   className?: string;
 }) {
   const { data = [] } = useQuery({ queryKey: ['packs'], queryFn: ({ signal }) => PACKS.list(signal) });
+  const names: Record<string, string> = {
+    none: 'Add to pack: none',
+    ...Object.fromEntries(data.map(({ packId, name }) => [packId, `Add to “${name}”`])),
+    new: 'Add to a new pack',
+  };
   return (
-    <select
-      aria-label="Into a pack"
-      className={`${fieldClass} ${className ?? ''}`}
-      value={value.into === 'pack' ? value.packId : value.into}
-      onChange={({ target }) =>
-        onChange(
-          target.value === 'none' || target.value === 'new'
-            ? { into: target.value }
-            : { into: 'pack', packId: target.value },
-        )
-      }
-    >
-      <option value="none">into no pack</option>
-      {data.map(({ packId, name }) => (
-        <option key={packId} value={packId}>
-          into “{name}”
-        </option>
-      ))}
-      <option value="new">into a new pack</option>
-    </select>
+    <Select
+      label="Add to pack"
+      className={className}
+      value={value}
+      options={Object.keys(names)}
+      text={names}
+      onChange={onChange}
+    />
   );
 }

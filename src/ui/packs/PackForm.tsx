@@ -1,143 +1,113 @@
 'use client';
-import { useRef, type ReactNode } from 'react';
 import { TEMPLATE_FIELDS } from '@/library/samples/nameTemplate';
 import { type Pack, PACK_FOLDERS, PACKED_AS, type PackPatch, type PackTarget } from '@/contract/pack';
-import { fieldClass, Labelled, TextField } from '../pieces/Field';
-import { bpmText, formatText } from '../pieces/figures';
-import { KeySelect } from '../pieces/KeySelect';
-import { FormatSelect, RateSelect } from '../pieces/WriteSelects';
-import { numberIn, useTyped } from '../pieces/useTyped';
+import { Labelled, TextArea, TextField } from '../kit/Field';
+import { bpmText, formatText } from '@/words/figures';
+import { KeySelect } from '../kit/KeySelect';
+import { FormatSelect, MidiSelect, RateSelect } from '../kit/WriteSelects';
+import { useTyped } from '../kit/useTyped';
 import { aimOf, TARGET_TEMPI, targetNow } from '../target/target';
-import type { PackHand } from './packHand';
+import type { PackEditor } from './packEditor';
+import { Checkbox } from '../kit/Checkbox';
+import { Group } from '../kit/Group';
+import { NumberField } from '../kit/NumberField';
+import { Select } from '../kit/Select';
 
 const FOLDER_WORDS: Readonly<Record<(typeof PACK_FOLDERS)[number], string>> = {
-  together: 'all together',
+  together: 'one folder',
   kind: 'by kind',
   part: 'by part',
-  folder: 'as they lie in the library',
+  folder: 'as in the library',
 };
 const FILE_WORDS: Readonly<Record<(typeof PACKED_AS)[number], string>> = {
   tagged: 'tagged copies',
   original: 'originals',
-  none: 'none, only what is at the target',
+  none: 'none (target version only)',
 };
 
-/** What is written of the samples of a pack, and what it says of itself. */
-export function PackForm({ hand }: { hand: PackHand }) {
-  const { state } = hand;
-  const set = (patch: PackPatch, words: string) => hand.order({ do: 'set', patch }, words);
-  const box = (name: 'clicks' | 'tempoMaps' | 'annotations', words: string, more: string) => (
-    <label className="flex items-start gap-2">
-      <input
-        type="checkbox"
-        className="mt-0.5 accent-ink"
-        checked={state[name]}
-        onChange={({ target }) =>
-          set({ [name]: target.checked }, `${words}: ${target.checked ? 'yes' : 'no'}`)
-        }
-      />
-      <span>
-        {words}
-        <span className="block text-tiny text-ink-soft">{more}</span>
-      </span>
-    </label>
+/** What is written of the samples of a pack, and its description. */
+export function PackForm({ editor }: { editor: PackEditor }) {
+  const { state } = editor;
+  const set = (patch: PackPatch, words: string) => editor.order({ do: 'set', patch }, words);
+  const box = (name: 'clicks' | 'tempoMaps' | 'annotations', label: string, about: string) => (
+    <Checkbox
+      label={label}
+      about={about}
+      value={state[name]}
+      onValue={(isOn) => set({ [name]: isOn }, `${label}: ${isOn ? 'yes' : 'no'}`)}
+    />
   );
   return (
     <aside
-      aria-label="What is written"
+      aria-label="Contents"
       className="w-72 shrink-0 space-y-3 overflow-y-auto border-r border-rule-strong bg-sheet p-3 text-small"
     >
       <Group title="Names">
         <Template state={state} onSet={(template) => set({ template }, `names: ${template}`)} />
-        <Labelled label="folders" className="mt-2">
-          <select
-            className={fieldClass}
-            value={state.folders}
-            onChange={({ target }) =>
-              set(
-                { folders: target.value as Pack['folders'] },
-                `folders ${FOLDER_WORDS[target.value as Pack['folders']]}`,
-              )
-            }
-          >
-            {PACK_FOLDERS.map((one) => (
-              <option key={one} value={one}>
-                {FOLDER_WORDS[one]}
-              </option>
-            ))}
-          </select>
-        </Labelled>
+        <Select
+          label="Folders"
+          place="above"
+          value={state.folders}
+          options={PACK_FOLDERS}
+          text={FOLDER_WORDS}
+          onChange={(folders) => set({ folders }, `folders ${FOLDER_WORDS[folders]}`)}
+        />
       </Group>
       <Group title="Files">
-        <Labelled label="of each sample">
-          <select
-            className={fieldClass}
-            value={state.files}
-            onChange={({ target }) =>
-              set({ files: target.value as Pack['files'] }, FILE_WORDS[target.value as Pack['files']])
-            }
-          >
-            {PACKED_AS.map((one) => (
-              <option key={one} value={one} disabled={one === 'none' && !state.atTarget}>
-                {FILE_WORDS[one]}
-              </option>
-            ))}
-          </select>
-        </Labelled>
+        <Select
+          label="Per sample"
+          place="above"
+          value={state.files}
+          options={PACKED_AS}
+          text={FILE_WORDS}
+          isOff={(one) => one === 'none' && !state.atTarget}
+          onChange={(files) => set({ files }, FILE_WORDS[files])}
+        />
         <AtTarget state={state} set={set} />
         <div className="mt-2 space-y-1.5">
-          {box('clicks', 'click', 'a file of each, as long as it is')}
-          {box('tempoMaps', 'tempo map', 'tempo, bars and click of each as MIDI')}
+          {box('clicks', 'click', 'one file per sample, same length')}
+          {box('tempoMaps', 'tempo map', 'tempo, bars and click per sample as MIDI')}
           {box(
             'annotations',
             'annotations',
-            'beats, bars, tempo, key and hits (JAMS), and what brings it back as it is settled when the pack is taken in again',
+            'beats, bars, tempo, key and hits (JAMS), plus all settings, so that importing the pack restores them',
           )}
         </div>
         <p className="mt-2 text-tiny text-ink-soft">
-          Always with it: a table of the samples with its description, a play list, the licences, and
-          checksums of every file (BagIt).
+          Always included: a table of the samples with its description, a playlist, the licences and a
+          checksum of every file (BagIt).
         </p>
       </Group>
-      <Group title="What it says of itself">
-        <Words
-          label="about"
+      <Group title="Description">
+        <TextArea
+          label="Description"
+          className="h-20!"
           value={state.about}
-          most={2000}
-          onSet={(about) => set({ about }, 'what it is')}
-          isTall
+          maxLength={2000}
+          onSet={(about) => set({ about }, 'description')}
         />
-        <Words
-          label="licence of the whole"
+        <TextArea
+          label="Licence of the pack"
+          className="h-12!"
           value={state.licence}
-          most={300}
-          onSet={(licence) => set({ licence }, 'its licence')}
+          maxLength={300}
+          onSet={(licence) => set({ licence }, 'licence')}
         />
-        <p className="text-tiny text-ink-soft">What each sample says of its own licence stands beside it.</p>
+        <p className="text-tiny text-ink-soft">Each sample’s own licence is listed as well.</p>
       </Group>
     </aside>
   );
 }
 
-function Group({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <section>
-      <h2 className="mb-1 border-b border-rule text-small font-semibold">{title}</h2>
-      {children}
-    </section>
-  );
-}
-
-/** The template of names; a field of it is put in where the cursor was. */
+/** The template of names, with its fields. */
 function Template({ state, onSet }: { state: Pack; onSet: (template: string) => void }) {
-  const input = useRef<HTMLInputElement>(null);
   const { field } = useTyped(state.template, (typed) => {
     const template = typed.trim();
     if (template && template !== state.template) onSet(template);
   });
   return (
-    <Labelled label="template; what hangs on a missing field stands in [ ]">
-      <TextField ref={input} className="figures w-full" maxLength={200} {...field} />
+    <Labelled label="template; put text that depends on a field in [ ]">
+      <TextField className="figures w-full" maxLength={200} {...field} />
       <span className="flex flex-wrap gap-x-1.5 text-tiny text-ink-soft">
         {Object.entries(TEMPLATE_FIELDS)
           .filter(([name]) => name !== 'bar')
@@ -167,57 +137,46 @@ function AtTarget({ state, set }: { state: Pack; set: Set }) {
       words,
     );
   };
-  const { field } = useTyped(atTarget?.tempoBpm == null ? '' : bpmText(atTarget.tempoBpm), (typed) => {
-    const tempoBpm = typed.trim() === '' ? null : numberIn(typed);
-    if (tempoBpm === null && typed.trim() !== '') return;
-    const within = tempoBpm && Math.max(TARGET_TEMPI.least, Math.min(TARGET_TEMPI.most, tempoBpm));
-    if (within !== atTarget?.tempoBpm)
-      change({ tempoBpm: within }, within ? `at ${bpmText(within)} BPM` : 'at no tempo');
-  });
+  const toggle = (isOn: boolean) => {
+    if (!isOn)
+      return set(
+        { atTarget: null, files: state.files === 'none' ? 'tagged' : state.files },
+        'no target version',
+      );
+    const { tempoBpm, key, isTape } = aimOf(targetNow());
+    const first = { format: 'wav 24', sampleRate: null, midiAs: 'notes' } as const;
+    set(
+      { atTarget: { ...first, isTape, key, tempoBpm: tempoBpm ?? (key ? null : 120) } },
+      'Also at a target',
+    );
+  };
   return (
     <div className="mt-2">
-      <label className="flex items-start gap-2">
-        <input
-          type="checkbox"
-          className="mt-0.5 accent-ink"
-          checked={atTarget !== null}
-          onChange={({ target }) => {
-            if (!target.checked)
-              return set(
-                { atTarget: null, files: state.files === 'none' ? 'tagged' : state.files },
-                'nothing at a target',
-              );
-            const { tempoBpm, key, isTape } = aimOf(targetNow());
-            const first = { format: 'wav 24', sampleRate: null } as const;
-            set(
-              { atTarget: { ...first, isTape, key, tempoBpm: tempoBpm ?? (key ? null : 120) } },
-              'all at a target too',
-            );
-          }}
-        />
-        <span>
-          all at one tempo or key too
-          <span className="block text-tiny text-ink-soft">
-            made as the Shelf plays them there, and measured anew
-          </span>
-        </span>
-      </label>
+      <Checkbox
+        label="Also render every sample at one tempo or key"
+        about="rendered as the Shelf plays them, and measured again"
+        value={atTarget !== null}
+        onValue={toggle}
+      />
       {atTarget && (
         <div className="mt-1 ml-5 space-y-1.5">
           <div className="flex items-center gap-1.5">
-            <TextField
-              aria-label="Tempo of the pack, BPM"
+            <NumberField
+              label="Tempo of the pack, BPM"
+              unit="BPM"
               placeholder="own"
-              className="figures w-16 text-right"
-              {...field}
+              className="w-16 text-right"
+              value={atTarget.tempoBpm}
+              {...TARGET_TEMPI}
+              onValue={(tempoBpm) => change({ tempoBpm }, `at ${bpmText(tempoBpm)} BPM`)}
+              onEmpty={() => change({ tempoBpm: null }, 'tempo unchanged')}
             />
-            BPM
             <KeySelect
               label="Key of the pack"
               className="min-w-0 flex-1"
               value={atTarget.key}
               none="own key"
-              onChange={(key) => change({ key }, key ? 'at a key' : 'at no key')}
+              onChange={(key) => change({ key }, key ? 'at a key' : 'key unchanged')}
             />
           </div>
           <div className="flex items-center gap-1.5">
@@ -229,50 +188,21 @@ function AtTarget({ state, set }: { state: Pack; set: Set }) {
             <RateSelect
               className="min-w-0 flex-1"
               value={atTarget.sampleRate}
-              own="rate as each is"
+              own="original rate"
               onChange={(sampleRate) => change({ sampleRate }, 'another sample rate')}
             />
           </div>
-          <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-ink"
-              checked={atTarget.isTape}
-              onChange={({ target }) =>
-                change({ isTape: target.checked }, target.checked ? 'as a tape' : 'pitch held')
-              }
-            />
-            pitch follows speed, as a tape’s does
-          </label>
+          <MidiSelect
+            value={atTarget.midiAs}
+            onChange={(midiAs) => change({ midiAs }, `MIDI as ${midiAs}`)}
+          />
+          <Checkbox
+            label="Pitch follows speed"
+            value={atTarget.isTape}
+            onValue={(isTape) => change({ isTape }, isTape ? 'pitch: follow speed' : 'pitch: keep')}
+          />
         </div>
       )}
     </div>
-  );
-}
-
-interface WordsProps {
-  label: string;
-  value: string;
-  most: number;
-  onSet: (words: string) => void;
-  isTall?: boolean;
-}
-
-/** Words that are taken when their field is left. */
-function Words({ label, value, most, onSet, isTall = false }: WordsProps) {
-  return (
-    <Labelled label={label} className="mb-1.5">
-      <textarea
-        // As it was before by undo, or by somebody else.
-        key={value}
-        className={`${fieldClass} resize-none py-1 ${isTall ? 'h-20!' : 'h-12!'}`}
-        maxLength={most}
-        defaultValue={value}
-        onBlur={({ target }) => {
-          const words = target.value.trim();
-          if (words !== value) onSet(words);
-        }}
-      />
-    </Labelled>
   );
 }

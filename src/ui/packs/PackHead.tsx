@@ -1,25 +1,27 @@
 'use client';
+import { plural } from '@/words/plural';
 import { useQueryClient } from '@tanstack/react-query';
 import { Download, TriangleAlert, X } from 'lucide-react';
 import Link from 'next/link';
-import { useEffect, useState } from 'react';
-import { toast } from 'sonner';
+import { useEffect } from 'react';
 import type { PackLine } from '@/library/packs/contents';
 import type { PackContents, PackWriting } from '@/library/packs/writing';
 import { archiveUrl, PACKS, writePack } from '../api/packs';
 import { directTask, useTasks } from '../api/tasks';
-import { Button } from '../pieces/Button';
-import { sizeText } from '../pieces/figures';
-import { IconButton } from '../pieces/IconButton';
-import { keepKeysFree } from '../pieces/pressedByMouse';
-import { settledChanges } from '../stepped/sendChange';
-import { SteppedName, Steps } from '../stepped/SteppedHead';
-import type { PackHand } from './packHand';
+import { Button, buttonClass } from '../kit/Button';
+import { sizeText } from '@/words/figures';
+import { IconButton } from '../kit/IconButton';
+import { keepKeysFree } from '../kit/pressedByMouse';
+import { settledChanges } from '../documents/sendChange';
+import { DocumentName, Steps } from '../documents/DocumentHead';
+import type { PackEditor } from './packEditor';
+import { Progress } from '../kit/Progress';
+import { tell, useAction } from '../kit/useAction';
 
 const RUNS: readonly PackWriting['state'][] = ['waiting', 'running', 'paused'];
 
 interface Props {
-  hand: PackHand;
+  editor: PackEditor;
   lines: readonly PackLine[];
   contents: PackContents;
   /** Brings the next sample that something is to be said of into sight. */
@@ -27,8 +29,8 @@ interface Props {
 }
 
 /** What a pack is called, what will be in it, and writing and fetching it. */
-export function PackHead({ hand, lines, contents, onLook }: Props) {
-  const { state } = hand;
+export function PackHead({ editor, lines, contents, onLook }: Props) {
+  const { state } = editor;
   return (
     <div
       role="group"
@@ -39,16 +41,16 @@ export function PackHead({ hand, lines, contents, onLook }: Props) {
       <Link href="/pack" className="text-ink-soft underline-offset-2 hover:underline" title="All packs">
         Packs /
       </Link>
-      <SteppedName
+      <DocumentName
         kind="pack"
         className="w-60"
         name={state.name}
-        onSet={(name) => hand.order({ do: 'set', patch: { name } }, `called “${name}”`)}
+        onSet={(name) => editor.order({ do: 'set', patch: { name } }, `renamed to “${name}”`)}
       />
       <Counts lines={lines} onLook={onLook} />
       <span className="ml-auto flex items-center gap-1">
-        <Steps hand={hand} />
-        <Writing hand={hand} lines={lines} contents={contents} />
+        <Steps editor={editor} />
+        <Writing editor={editor} lines={lines} contents={contents} />
       </span>
     </div>
   );
@@ -65,19 +67,19 @@ function Counts({ lines, onLook }: Pick<Props, 'lines' | 'onLook'>) {
   return (
     <span role="status" className="flex items-center gap-3">
       <span>
-        <b className="figures">{lines.length}</b> {lines.length === 1 ? 'sample' : 'samples'},{' '}
+        <b className="figures">{lines.length}</b> {plural(lines.length, 'sample')},{' '}
         <b className="figures">{files}</b> files
       </span>
       {noted > 0 && (
         <button
           type="button"
           onMouseDown={keepKeysFree}
-          title="Shows the next one"
+          title="Show the next one"
           className="flex items-center gap-1 text-look underline-offset-2 hover:underline"
           onClick={onLook}
         >
           <TriangleAlert className="size-3.5" aria-hidden />
-          {noted} to look at
+          {noted} with warnings
         </button>
       )}
       {faults > 0 && <span className="text-one">{faults} cannot be written</span>}
@@ -86,45 +88,40 @@ function Counts({ lines, onLook }: Pick<Props, 'lines' | 'onLook'>) {
 }
 
 /** Writes it, says how far that has come, and gives what was written. */
-function Writing({ hand, lines, contents }: Omit<Props, 'onLook'>) {
+function Writing({ editor, lines, contents }: Omit<Props, 'onLook'>) {
   const queries = useQueryClient();
   const { data } = useTasks();
-  const [isAsking, setAsking] = useState(false);
   const { last, done } = contents;
   const task = data?.tasks.find(({ taskId }) => taskId === last?.taskId);
   const now = task?.state ?? last?.state;
   // The list of tasks is asked more often than what the pack holds.
   useEffect(() => {
-    if (last && now !== last.state) void queries.invalidateQueries({ queryKey: ['pack contents', hand.id] });
-  }, [last, now, queries, hand.id]);
-  const write = async () => {
-    setAsking(true);
-    try {
+    if (last && now !== last.state)
+      void queries.invalidateQueries({ queryKey: ['pack contents', editor.id] });
+  }, [last, now, queries, editor.id]);
+  const write = useAction({
+    run: async () => {
       // What was just changed is written as well.
-      await settledChanges(PACKS, hand.id);
-      await writePack(hand.id);
-      await queries.invalidateQueries({ queryKey: ['pack contents', hand.id] });
+      await settledChanges(PACKS, editor.id);
+      await writePack(editor.id);
       void queries.invalidateQueries({ queryKey: ['tasks'] });
-    } catch (error) {
-      toast.error((error as Error).message);
-    } finally {
-      setAsking(false);
-    }
-  };
+    },
+    renews: ['pack contents', editor.id],
+  });
   const direct = (move: 'cancel' | 'pause' | 'resume') => {
-    if (task) directTask(task.taskId, move).catch((error: Error) => toast.error(error.message));
+    if (task) directTask(task.taskId, move).catch(tell);
   };
   if (last && task && now && RUNS.includes(now)) {
     const ended = task.done + task.failed;
     return (
       <>
-        <progress className="h-1.5 w-40" max={task.bytes} value={task.received} aria-label="Written" />
+        <Progress className="h-1.5 w-40" label="Written" max={task.bytes} value={task.received} />
         <span role="status" className="figures">
           {now === 'waiting' ? 'waits' : `${ended} of ${task.files}`}
-          {now === 'paused' && ', rests'}
+          {now === 'paused' && ', paused'}
         </span>
         <Button onClick={() => direct(now === 'paused' ? 'resume' : 'pause')}>
-          {now === 'paused' ? 'Go on' : 'Pause'}
+          {now === 'paused' ? 'Resume' : 'Pause'}
         </Button>
         <IconButton label="Cancel writing" onClick={() => direct('cancel')}>
           <X aria-hidden />
@@ -132,10 +129,10 @@ function Writing({ hand, lines, contents }: Omit<Props, 'onLook'>) {
       </>
     );
   }
-  const isSame = done !== null && JSON.stringify(done.pack) === JSON.stringify(hand.state);
+  const isSame = done !== null && JSON.stringify(done.pack) === JSON.stringify(editor.state);
   const isNow = isSame && done.changed === 0;
   const cannot =
-    lines.every(({ paths }) => paths === null) || (hand.state.files === 'none' && !hand.state.atTarget);
+    lines.every(({ paths }) => paths === null) || (editor.state.files === 'none' && !editor.state.atTarget);
   return (
     <>
       {last && (now === 'failed' || now === 'cancelled') && (
@@ -149,32 +146,28 @@ function Writing({ hand, lines, contents }: Omit<Props, 'onLook'>) {
             {isNow
               ? 'written'
               : isSame
-                ? `${done.changed} settled otherwise since it was written`
+                ? `${done.changed} changed since it was written`
                 : 'changed since it was written'}
             {done.faults.length > 0 && `, ${done.faults.length} missing`}
           </span>
-          <a
-            href={archiveUrl(hand.id)}
-            download
-            className="inline-flex h-7 items-center gap-1.5 border border-rule-strong bg-sheet px-2.5 hover:bg-wash-ink"
-          >
-            <Download className="size-3.5" aria-hidden /> Fetch, {sizeText(done.bytes)}
+          <a href={archiveUrl(editor.id)} download className={buttonClass()}>
+            <Download className="size-3.5" aria-hidden /> Download, {sizeText(done.bytes)}
           </a>
         </>
       )}
       <Button
         tone={isNow ? 'plain' : 'strong'}
-        disabled={isAsking || cannot}
+        disabled={write.isBusy || cannot}
         title={
           lines.length === 0
-            ? 'Nothing is in it yet'
+            ? 'The pack is empty'
             : cannot
-              ? 'Nothing of it can be written: no sound is chosen, or no sample can be written'
-              : 'Makes every file, and one ZIP of them'
+              ? 'Nothing can be written: no audio is selected, or no sample can be written'
+              : 'Writes every file and one ZIP'
         }
-        onClick={() => void write()}
+        onClick={() => write.act()}
       >
-        Write {done ? 'it anew' : 'it'}
+        Write {done ? 'again' : 'pack'}
       </Button>
     </>
   );

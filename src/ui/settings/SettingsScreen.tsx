@@ -1,35 +1,34 @@
 'use client';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type ReactNode } from 'react';
-import { toast } from 'sonner';
-import type { Doors } from '@/contract/doors';
-import { fetchDoors, giveAccess, takeAccess } from '../api/doors';
-import { Button } from '../pieces/Button';
-import { Labelled, TextField } from '../pieces/Field';
+import { useQuery } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import type { Access } from '@/contract/access';
+import { fetchAccess } from '../api/access';
+import { fetchSettings, writeSettings } from '../api/settings';
+import { Button } from '../kit/Button';
+import { Checkbox } from '../kit/Checkbox';
+import { Awaited } from '../kit/States';
+import { useAction } from '../kit/useAction';
+import { ApiTokens } from './ApiTokens';
+import { KeySettings } from './KeySettings';
+import { Storage } from './Storage';
 
-const complain = (error: Error) => void toast.error(error.message);
+const SETTINGS = ['settings'];
 
-/** Who may enter, where samples may lie, and which scripts may read. */
+/** Who may open Grento, where samples may lie, which scripts may read, what it takes up, how it measures, and the keyboard shortcuts. */
 export function SettingsScreen() {
-  const { data, error, refetch } = useQuery({
-    queryKey: ['doors'],
-    queryFn: ({ signal }) => fetchDoors(signal),
-  });
+  const asked = useQuery({ queryKey: ['access'], queryFn: ({ signal }) => fetchAccess(signal) });
+  const { data } = asked;
   return (
     <div className="h-full overflow-y-auto">
       <div className="mx-auto flex max-w-3xl flex-col gap-8 p-8">
         <h1 className="text-lg font-bold">Settings</h1>
-        {error && (
-          <p className="text-one">
-            {error.message} <Button onClick={() => void refetch()}>Ask again</Button>
-          </p>
-        )}
+        <Awaited of={asked} what="settings" />
         {data && (
           <>
-            <WhoMayEnter doors={data} />
-            <Part title="Folders that may be looked through">
+            <Access access={data} />
+            <Section title="Folders that Grento may read">
               <p>
-                Kept places lie below these folders. They are chosen when Grento is started:{' '}
+                Folders of the library lie below these. Set them when you start Grento:{' '}
                 <code className="figures">npm start -- --root FOLDER</code>.
               </p>
               <ul className="figures border border-rule bg-sheet text-small">
@@ -39,16 +38,27 @@ export function SettingsScreen() {
                   </li>
                 ))}
               </ul>
-            </Part>
-            <Tokens doors={data} />
+            </Section>
+            <Section title="API tokens">
+              <ApiTokens tokens={data.tokens} isGuarded={data.isGuarded} />
+            </Section>
           </>
         )}
+        <Section title="Storage and backup">
+          <Storage />
+        </Section>
+        <Section title="Measuring">
+          <Measuring />
+        </Section>
+        <Section title="Keyboard shortcuts">
+          <KeySettings />
+        </Section>
       </div>
     </div>
   );
 }
 
-function Part({ title, children }: { title: string; children: ReactNode }) {
+function Section({ title, children }: { title: string; children: ReactNode }) {
   return (
     <section aria-label={title} className="flex flex-col gap-2">
       <h2 className="border-b border-rule-strong pb-1 font-semibold">{title}</h2>
@@ -57,90 +67,43 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
   );
 }
 
-function WhoMayEnter({ doors: { isGuarded, isOpenToOthers } }: { doors: Doors }) {
+function Measuring() {
+  const asked = useQuery({ queryKey: SETTINGS, queryFn: ({ signal }) => fetchSettings(signal) });
+  const keep = useAction({ run: (learnsTempi: boolean) => writeSettings({ learnsTempi }), renews: SETTINGS });
+  if (!asked.data) return <Awaited of={asked} what="settings" />;
   return (
-    <Part title="Who may enter">
+    <Checkbox
+      label="Learn from proved samples"
+      about="Where a tempo could be felt at two levels, the tempi of this library’s proved samples have a say. A sample whose tempo they decided says so."
+      value={asked.data.learnsTempi}
+      onValue={keep.act}
+    />
+  );
+}
+
+function Access({ access: { isGuarded, isOpenToOthers } }: { access: Access }) {
+  return (
+    <Section title="Access">
       {isGuarded ? (
         <>
           <p>
-            Whoever knows the passphrase, {isOpenToOthers ? 'from other machines, too' : 'on this machine'}. A
-            browser that has said it stays in for 30 days.
+            Everybody who knows the passphrase,{' '}
+            {isOpenToOthers ? 'also from other machines' : 'on this machine'}. A browser stays signed in for
+            30 days.
             {isOpenToOthers &&
-              ' Between the machines nothing is encrypted by Grento itself; put it behind a server that does where others can listen.'}
+              ' Grento does not encrypt its connections; on a shared network, put it behind a server that does.'}
           </p>
           <form method="post" action="/leave">
-            <Button type="submit">Sign out of this browser</Button>
+            <Button type="submit">Sign out</Button>
           </form>
         </>
       ) : (
         <p>
-          Everybody with an account on this machine: Grento answers on this machine only, and asks nobody who
-          they are. Where others share the machine they can hear, change and take away everything in here.
-          Started with <code className="figures">npm start -- --passphrase</code> it asks for a passphrase
-          from then on.
+          Everybody with an account on this machine: Grento accepts connections from this machine only,
+          without signing in. Other users of the machine can listen to, change and download everything.
+          Started with <code className="figures">npm start -- --passphrase</code>, it asks for a passphrase.
         </p>
       )}
-    </Part>
-  );
-}
-
-const day = (iso: string) => new Date(iso).toLocaleDateString('en-GB', { dateStyle: 'medium' });
-
-function Tokens({ doors: { isGuarded, tokens } }: { doors: Doors }) {
-  const queries = useQueryClient();
-  const [name, setName] = useState('');
-  const [secret, setSecret] = useState<string | null>(null);
-  const renew = () => queries.invalidateQueries({ queryKey: ['doors'] });
-  return (
-    <Part title="Scripts that may read">
-      <p>
-        A script sends its token as <code className="figures">Authorization: Bearer …</code>; it may read
-        everything and change nothing.
-        {!isGuarded && ' As long as no passphrase is asked for, a script on this machine needs none.'}
-      </p>
-      <form
-        className="flex items-end gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void giveAccess(name)
-            .then((given) => {
-              setSecret(given.secret);
-              setName('');
-              return renew();
-            })
-            .catch(complain);
-        }}
-      >
-        <Labelled label="What the script is" className="w-72">
-          <TextField maxLength={80} value={name} onChange={(event) => setName(event.target.value)} />
-        </Labelled>
-        <Button type="submit" disabled={name.trim() === ''}>
-          Make a token
-        </Button>
-      </form>
-      {secret && (
-        <p role="status" className="border border-rule-strong bg-wash-look p-2">
-          Copy it now, it is not shown again: <code className="figures break-all select-all">{secret}</code>
-        </p>
-      )}
-      <ul className="text-small">
-        {tokens.map(({ tokenId, name: called, madeAt, seenAt }) => (
-          <li key={tokenId} className="flex items-center gap-3 border-b border-rule py-1.5">
-            <span className="min-w-0 flex-1 truncate font-medium">{called}</span>
-            <span className="text-ink-soft">
-              made {day(madeAt)}, {seenAt ? `last used ${day(seenAt)}` : 'never used'}
-            </span>
-            <Button
-              onClick={() => {
-                setSecret(null);
-                void takeAccess(tokenId).then(renew).catch(complain);
-              }}
-            >
-              Revoke
-            </Button>
-          </li>
-        ))}
-      </ul>
-    </Part>
+    </Section>
   );
 }

@@ -3,6 +3,7 @@ import { Printer } from 'lucide-react';
 import Link from 'next/link';
 import { useCallback, useMemo } from 'react';
 import type { SampleEntry } from '@/contract/entry';
+import type { Measurement } from '@/core/measurement/schema';
 import { deviations, driftFigures, judgeGrid, proofPlaces } from '@/core/rhythm/drift';
 import { gridWords } from '@/words/grid';
 import { foldRows } from '@/core/rhythm/fold';
@@ -14,11 +15,11 @@ import { DriftTrace } from '../bench/DriftStrip';
 import { drawFold } from '../bench/fold/drawFold';
 import { foldScale } from '../bench/fold/foldScale';
 import { leanWords } from '../bench/leanWords';
-import { Proofs } from '../bench/proof/ProofCard';
+import { Proofs } from '../bench/proof/Proofs';
 import { valueText } from '../bench/ReadingsTable';
 import { useEntry, useTraces } from '../api/useEntry';
-import { Button } from '../pieces/Button';
-import { bpmText, keyText, lengthText, percentText, signedText, timeText } from '../pieces/figures';
+import { Button } from '../kit/Button';
+import { bpmText, keyText, lengthText, percentText, signedText, timeText } from '@/words/figures';
 import { Canvas } from '../trace/Canvas';
 import { useInks } from '../trace/useInks';
 import { fittingGain } from '../trace/waveform';
@@ -29,7 +30,7 @@ export function SheetScreen({ sampleId }: { sampleId: string }) {
   const { data: traces, error: traceError } = useTraces(sampleId, Boolean(entry?.measurement));
   const fault = error ?? traceError;
   if (fault) return <p className="p-16 text-center">{fault.message}</p>;
-  if (!entry) return <p className="p-16 text-center text-ink-soft">Fetching the sample …</p>;
+  if (!entry) return <p className="p-16 text-center text-ink-soft">Loading the sample…</p>;
   return (
     <div className="h-full overflow-y-auto bg-sunk print:h-auto print:overflow-visible print:bg-white">
       <div className="mx-auto my-4 max-w-[60rem] border border-rule-strong bg-paper p-8 print:m-0 print:max-w-none print:border-0 print:p-0">
@@ -66,7 +67,7 @@ function Sheet({ entry, traces }: { entry: SampleEntry; traces: Traces | null })
         <Fact name="Bars" value={grid ? String(barsUntil(grid, duration)) : '–'} />
         <Fact name="Key" value={settled.key ? keyText(settled.key) : 'not settled'} />
       </dl>
-      {grid && measurement && traces && <Evidence grid={grid} onsets={measurement.onsets} traces={traces} />}
+      {grid && measurement && traces && <Evidence {...{ grid, measurement, traces }} />}
       <section>
         <h2 className="mb-1 font-semibold">Readings</h2>
         <table className="w-full">
@@ -81,7 +82,7 @@ function Sheet({ entry, traces }: { entry: SampleEntry; traces: Traces | null })
                   <td className="figures w-16 text-right">{percentText(reading.sureness)}</td>
                   <td className="pl-4 text-ink-soft">{reading.detail}</td>
                   <td className="w-20 text-right font-semibold">
-                    {settled.chosen[reading.property] === reading.readingId ? 'settled' : ''}
+                    {settled.chosen[reading.property] === reading.readingId ? 'in use' : ''}
                   </td>
                 </tr>
               ))}
@@ -89,7 +90,7 @@ function Sheet({ entry, traces }: { entry: SampleEntry; traces: Traces | null })
         </table>
       </section>
       <section>
-        <h2 className="mb-1 font-semibold">Who vouches</h2>
+        <h2 className="mb-1 font-semibold">Signed by</h2>
         <Proofs proofs={entry.proofs} />
       </section>
     </article>
@@ -107,12 +108,12 @@ function Fact({ name, value }: { name: string; value: string }) {
 
 interface EvidenceProps {
   grid: Grid;
-  onsets: readonly { time: number; strength: number }[];
+  measurement: Measurement;
   traces: Traces;
 }
 
 /** Fold, drift trace and the places with their figures. */
-function Evidence({ grid, onsets, traces }: EvidenceProps) {
+function Evidence({ grid, measurement: { onsets, character }, traces }: EvidenceProps) {
   const inks = useInks();
   const { durationSeconds } = traces;
   const found = useMemo(() => deviations(onsets, grid, durationSeconds), [onsets, grid, durationSeconds]);
@@ -122,7 +123,10 @@ function Evidence({ grid, onsets, traces }: EvidenceProps) {
     [grid, onsets, durationSeconds],
   );
   const figures = driftFigures(found, grid);
-  const verdict = gridWords(judgeGrid(figures, barsUntil(grid, durationSeconds)), figures);
+  const verdict = gridWords(
+    judgeGrid(figures, barsUntil(grid, durationSeconds), character?.attackMs ?? 0),
+    figures,
+  );
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
       const rows = foldRows(grid, feltBeatsPerBar(grid.meter), durationSeconds);

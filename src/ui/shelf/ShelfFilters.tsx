@@ -1,19 +1,21 @@
 'use client';
-import clsx from 'clsx';
-import { Search, X } from 'lucide-react';
 import { useState } from 'react';
 import { keyLabel, type Key } from '@/core/harmony/keyNames';
 import { KEY_NEAR, type KeyNear } from '@/core/harmony/nearKeys';
 import { searchTerms } from '@/library/search/searchTerms';
 import { LENGTHS, MEASURES, type Measure, type ShelfFacets, type ShelfView } from '@/contract/shelfQuery';
 import { FACET_NAMES } from '@/core/tags/facets';
-import { Button } from '../pieces/Button';
-import { fieldClass, TextField } from '../pieces/Field';
-import { aboutText, barsText, KIND_TEXT } from '../pieces/figures';
-import { KeySelect } from '../pieces/KeySelect';
-import { KeptSearches } from './KeptSearches';
+import { Button, TextButton } from '../kit/Button';
+import { Checkbox } from '../kit/Checkbox';
+import { Chip, RemovableChip } from '../kit/Chip';
+import { aboutText, barsText, KIND_TEXT } from '@/words/figures';
+import { KeySelect } from '../kit/KeySelect';
+import { NumberField } from '../kit/NumberField';
+import { SearchField } from '../kit/SearchField';
+import { Select } from '../kit/Select';
+import { SavedSearches } from './SavedSearches';
 import { WHOLE_SHELF } from './useShelfQuery';
-import { keepKeysFree } from '../pieces/pressedByMouse';
+import { keepKeysFree } from '../kit/pressedByMouse';
 
 interface Props {
   view: ShelfView;
@@ -22,13 +24,28 @@ interface Props {
   targetKey: Key | null;
 }
 
-/** What the Shelf is searched by: words, tempo, key, kind and facets with their counts. */
 /** Values of these are shown from the start, the others when they are opened. */
-const OPEN: readonly string[] = ['kind', 'part', 'bars', 'meter'];
+const OPEN: readonly string[] = ['Kind', 'Part', 'Bars', 'Time signature'];
 
-const TITLES: Readonly<Record<string, string>> = { word: 'free words', rating: 'rating, at least' };
+const TITLES: Readonly<Record<string, string>> = {
+  kind: 'Kind',
+  part: 'Part',
+  bars: 'Bars',
+  meter: 'Time signature',
+  length: 'Length',
+  'made by': 'Sound source',
+  feel: 'Feel',
+  moves: 'Steady or moving',
+  proof: 'Proof',
+  rating: 'Rating at least',
+  made: 'Original or rendered',
+  origin: 'Origin',
+  licence: 'Licence',
+  word: 'Words',
+};
 const KEY_NEAR_TEXT = (near: KeyNear) => (near === 'exactly' ? 'exactly' : `within ${near}`);
 
+/** What the Shelf is searched by: words, tempo, key, kind and facets with their counts. */
 export function ShelfFilters({ view, onView, counts, targetKey }: Props) {
   const { facets = [], exact = true } = counts ?? {};
   const set = (patch: Partial<ShelfView>) => onView({ ...view, ...patch });
@@ -63,39 +80,39 @@ export function ShelfFilters({ view, onView, counts, targetKey }: Props) {
     counted(name, (value, on) => (on ? without(name) : narrowedBy(name, value)));
   return (
     <div className="space-y-2.5 text-small">
-      <label className="relative block">
-        <span className="sr-only">Search the Shelf</span>
-        <Search className="pointer-events-none absolute left-2 top-1.5 size-4 text-ink-soft" aria-hidden />
-        <TextField
-          className="w-full pl-7"
-          type="search"
-          placeholder="words, Dm, 90-95, 3/4 slow"
-          value={view.text}
-          onChange={(event) => set({ text: event.target.value })}
-        />
-      </label>
+      <SearchField
+        label="Search the Shelf"
+        placeholder="words, Dm, 90-95, 3/4, slow"
+        className="w-full"
+        value={view.text}
+        onValue={(text) => set({ text })}
+      />
       <Understood text={view.text} onText={(text) => set({ text })} />
-      <KeptSearches view={view} onView={onView} />
+      <SavedSearches view={view} onView={onView} />
       <fieldset>
         <legend className="text-ink-soft">Tempo, BPM</legend>
         <div className="flex items-center gap-1.5">
-          <NumberField
-            label="Tempo from"
-            value={view.tempoFrom}
-            onValue={(tempoFrom) => set({ tempoFrom })}
-          />
-          –
-          <NumberField label="Tempo to" value={view.tempoTo} onValue={(tempoTo) => set({ tempoTo })} />
+          {(['tempoFrom', 'tempoTo'] as const).map((end) => (
+            <NumberField
+              key={end}
+              label={end === 'tempoFrom' ? 'Tempo from' : 'Tempo to'}
+              isLive
+              className="w-full"
+              placeholder={end === 'tempoFrom' ? 'from' : 'to'}
+              value={view[end]}
+              least={0}
+              most={1000}
+              onValue={(bpm) => set({ [end]: bpm })}
+              onEmpty={() => set({ [end]: null })}
+            />
+          ))}
         </div>
-        <label className="mt-1 flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            className="accent-ink"
-            checked={view.alsoHalfDouble}
-            onChange={(event) => set({ alsoHalfDouble: event.target.checked })}
-          />
-          also half and double
-        </label>
+        <Checkbox
+          className="mt-1"
+          label="also half and double"
+          value={view.alsoHalfDouble}
+          onValue={(alsoHalfDouble) => set({ alsoHalfDouble })}
+        />
       </fieldset>
       <fieldset>
         <legend className="text-ink-soft">Key</legend>
@@ -107,25 +124,19 @@ export function ShelfFilters({ view, onView, counts, targetKey }: Props) {
             onChange={(chosen) => set({ keyTonic: chosen?.tonic ?? null, keyMode: chosen?.mode ?? null })}
             none="any"
           />
-          <select
-            aria-label="How near the key"
-            className={clsx(fieldClass, 'w-29 px-1')}
+          <Select
+            label="Key distance"
+            className="w-29"
             disabled={!key}
             value={view.keyNear}
-            onChange={(event) => set({ keyNear: event.target.value as KeyNear })}
-          >
-            {KEY_NEAR.map((near) => (
-              <option key={near} value={near}>
-                {KEY_NEAR_TEXT(near)}
-              </option>
-            ))}
-          </select>
+            options={KEY_NEAR}
+            text={KEY_NEAR_TEXT}
+            onChange={(keyNear) => set({ keyNear })}
+          />
         </div>
         {targetKey && (key?.tonic !== targetKey.tonic || key.mode !== targetKey.mode) && (
-          <button
-            type="button"
-            onMouseDown={keepKeysFree}
-            className="mt-1 underline underline-offset-2 hover:text-trace"
+          <TextButton
+            className="mt-1"
             onClick={() =>
               set({
                 keyTonic: targetKey.tonic,
@@ -134,8 +145,8 @@ export function ShelfFilters({ view, onView, counts, targetKey }: Props) {
               })
             }
           >
-            near the target’s, {keyLabel(targetKey)}
-          </button>
+            near the target, {keyLabel(targetKey)}
+          </TextButton>
         )}
       </fieldset>
       {measure('kind')}
@@ -148,7 +159,7 @@ export function ShelfFilters({ view, onView, counts, targetKey }: Props) {
       {counted('word', (value, on) => toggleTag(`word:${value}`, on))}
       {view.parent && (
         <Button className="w-full" onClick={() => set({ parent: null })}>
-          Not only what was made of one
+          Show all, not only renders of one sample
         </Button>
       )}
       <Button
@@ -156,7 +167,7 @@ export function ShelfFilters({ view, onView, counts, targetKey }: Props) {
         disabled={JSON.stringify(view) === JSON.stringify(WHOLE_SHELF)}
         onClick={() => onView(WHOLE_SHELF)}
       >
-        Show the whole Shelf
+        Clear all filters
       </Button>
     </div>
   );
@@ -164,6 +175,7 @@ export function ShelfFilters({ view, onView, counts, targetKey }: Props) {
 
 function wordsFor(facet: string, value: string): string {
   if (facet === 'kind') return KIND_TEXT[value as 'loop'] ?? value;
+  if (facet === 'made') return value === 'derived' ? 'rendered' : 'original';
   return facet === 'bars' ? barsText(Number(value)) : value;
 }
 
@@ -207,61 +219,23 @@ function isOn(view: ShelfView, facet: string, value: string): boolean {
   return wanted.every(([field, one]) => view[field] === one);
 }
 
-/** The measures among what is typed, as they were understood; a press takes one out. */
+/** The filters among the words of the search; each can be removed. */
 function Understood({ text, onText }: { text: string; onText: (text: string) => void }) {
   const { terms } = searchTerms(text);
   if (terms.length === 0) return null;
   return (
-    <ul aria-label="Understood as" className="flex flex-wrap gap-1">
+    <ul aria-label="Filters found in the search" className="flex flex-wrap gap-1">
       {terms.map(({ words, from, to }) => (
         <li key={from}>
-          <button
-            type="button"
-            onMouseDown={keepKeysFree}
-            aria-label={`Without ${words}`}
-            className="inline-flex items-center gap-1 border border-trace px-1.5 py-px text-trace hover:bg-wash-ink"
-            onClick={() => onText(`${text.slice(0, from)}${text.slice(to)}`.replace(/\s+/g, ' ').trim())}
+          <RemovableChip
+            label={`Without ${words}`}
+            onRemove={() => onText(`${text.slice(0, from)}${text.slice(to)}`.replace(/\s+/g, ' ').trim())}
           >
-            {words} <X className="size-3" aria-hidden />
-          </button>
+            {words}
+          </RemovableChip>
         </li>
       ))}
     </ul>
-  );
-}
-
-function NumberField({
-  label,
-  value,
-  onValue,
-}: {
-  label: string;
-  value: number | null;
-  onValue: (value: number | null) => void;
-}) {
-  const [text, setText] = useState(value === null ? '' : String(value));
-  const [shown, setShown] = useState(value);
-  if (shown !== value) {
-    setShown(value);
-    if (Number(text) !== value) setText(value === null ? '' : String(value));
-  }
-  const number = Number(text.replace(',', '.'));
-  const bad = text !== '' && !(number >= 0 && number <= 1000);
-  return (
-    <TextField
-      aria-label={label}
-      aria-invalid={bad}
-      inputMode="decimal"
-      placeholder="any"
-      className="figures w-full"
-      value={text}
-      onChange={(event) => {
-        setText(event.target.value);
-        const next = Number(event.target.value.replace(',', '.'));
-        if (event.target.value === '') onValue(null);
-        else if (next >= 0 && next <= 1000) onValue(next);
-      }}
-    />
   );
 }
 
@@ -291,19 +265,9 @@ function Counted({
       </summary>
       <div role="group" aria-label={title} className="mt-0.5 flex flex-wrap gap-1">
         {values.map(({ value, count, on, press }) => (
-          <button
-            key={value}
-            type="button"
-            onMouseDown={keepKeysFree}
-            aria-pressed={on}
-            className={clsx(
-              'border px-1.5 py-px',
-              on ? 'border-ink bg-ink text-paper' : 'border-rule-strong hover:border-ink',
-            )}
-            onClick={press}
-          >
+          <Chip key={value} pressed={on} onPress={press}>
             {value} <span className="figures opacity-75">{exact ? count : aboutText(count)}</span>
-          </button>
+          </Chip>
         ))}
       </div>
     </details>

@@ -1,13 +1,13 @@
 import { keyNumber } from '@/core/harmony/keyNames';
 import { searchTerms } from '@/library/search/searchTerms';
 import { shelfView, type ShelfQuery, type ShelfView } from '@/contract/shelfQuery';
-import { paramsBeside } from '../pieces/useAddressed';
+import { paramsBeside } from '../kit/useAddressed';
 import { aimOf, type TargetState } from '../target/target';
 
 export const WHOLE_SHELF: ShelfView = shelfView.parse({});
 
 const NAMES = Object.keys(shelfView.shape);
-/** How the Shelf's question stands in its address; another screen may ask for likeness alone. */
+/** How the Shelf's question stands in its address; another screen may ask for similarity alone. */
 export const SHELF_ADDRESS = {
   names: NAMES,
   read: (params: URLSearchParams): ShelfView | null => {

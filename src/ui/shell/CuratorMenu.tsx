@@ -1,38 +1,30 @@
 'use client';
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
-import { useQueryClient } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { Check, UserRound } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import type { Curator } from '@/contract/curators';
 import { renameCurator, signInAs, useCurators } from '../api/curators';
 import { rememberCurator } from '../api/myCurator';
-import { Button } from '../pieces/Button';
-import { TextField } from '../pieces/Field';
-import { keepKeysFree } from '../pieces/pressedByMouse';
+import { Button, TextButton } from '../kit/Button';
+import { TextField } from '../kit/Field';
+import { Popup } from '../kit/Popup';
+import { useAction } from '../kit/useAction';
 
 /** Who works in this browser: their initials; opened, all curators to choose from, and a field for another one. */
 export function CuratorMenu() {
   const { curators, me } = useCurators();
   if (!me) return null;
   return (
-    <Popover className="relative">
-      <PopoverButton
-        onMouseDown={keepKeysFree}
-        aria-label={me.named ? `Curator: ${me.name}` : 'Curator: nobody has said a name yet'}
-        title={me.named ? `You work as ${me.name}` : 'Say who you are'}
-        className="inline-flex h-7 min-w-7 items-center justify-center border border-transparent px-1 text-small font-semibold hover:bg-wash-ink"
-      >
-        {me.named ? me.initials : <UserRound className="size-4" aria-hidden />}
-      </PopoverButton>
-      <PopoverPanel
-        anchor={{ to: 'bottom end', gap: 6 }}
-        className="z-30 w-72 space-y-2 border border-ink bg-paper p-3 text-small"
-      >
-        {({ close }) => <Choice curators={curators} me={me} onChosen={close} />}
-      </PopoverPanel>
-    </Popover>
+    <Popup
+      tone="quiet"
+      label={me.named ? `Curator: ${me.name}` : 'Curator: no name yet'}
+      title={me.named ? `You work as ${me.name}` : 'Enter your name'}
+      buttonClassName="min-w-7 px-1! font-semibold"
+      button={me.named ? me.initials : <UserRound className="size-4" aria-hidden />}
+      width="w-72"
+    >
+      {(close) => <Choice curators={curators} me={me} onChosen={close} />}
+    </Popup>
   );
 }
 
@@ -45,19 +37,12 @@ function Choice({
   me: Curator;
   onChosen: () => void;
 }) {
-  const queries = useQueryClient();
   const [name, setName] = useState('');
   const [renaming, setRenaming] = useState(false);
-  const save = async () => {
-    try {
-      if (renaming) await renameCurator(me.curatorId, name.trim());
-      else await signInAs(name.trim());
-      await queries.invalidateQueries();
-      onChosen();
-    } catch (error) {
-      toast.error((error as Error).message);
-    }
-  };
+  const save = useAction({
+    run: () => (renaming ? renameCurator(me.curatorId, name.trim()) : signInAs(name.trim())),
+    then: onChosen,
+  });
   const named = curators.filter((one) => one.named);
   return (
     <>
@@ -89,32 +74,28 @@ function Choice({
         className="flex gap-1.5"
         onSubmit={(event) => {
           event.preventDefault();
-          void save();
+          save.act();
         }}
       >
         <TextField
           className="min-w-0 flex-1"
           aria-label={renaming ? 'Another name for you' : 'Name of a curator'}
-          placeholder={named.length === 0 ? 'your name' : renaming ? me.name : 'somebody else'}
+          placeholder={named.length === 0 ? 'your name' : renaming ? me.name : 'another name'}
           maxLength={80}
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
         <Button type="submit" tone="strong" disabled={name.trim() === ''}>
-          {renaming ? 'Rename' : named.length === 0 ? 'That is me' : 'Add'}
+          {renaming ? 'Rename' : named.length === 0 ? 'Use this name' : 'Add'}
         </Button>
       </form>
       {me.named && (
-        <button
-          type="button"
-          className="text-tiny text-ink-soft underline"
-          onClick={() => setRenaming(!renaming)}
-        >
-          {renaming ? 'add somebody else instead' : `rename ${me.name}`}
-        </button>
+        <TextButton className="text-tiny text-ink-soft" onClick={() => setRenaming(!renaming)}>
+          {renaming ? 'add another person' : `rename ${me.name}`}
+        </TextButton>
       )}
       <p className="text-tiny text-ink-soft">
-        The name stands on what you settle, prove and do to many. It is kept in this browser.
+        Your name is recorded with every change and proof. It is remembered in this browser.
       </p>
     </>
   );

@@ -4,8 +4,8 @@ import Link from 'next/link';
 import { useState, useSyncExternalStore, type ReactNode } from 'react';
 import { createStore } from 'zustand/vanilla';
 import { fetchIntake } from '../api/intake';
-import { Button } from '../pieces/Button';
-import { KeyHint } from '../pieces/KeyHint';
+import { Button } from '../kit/Button';
+import { KeyHint } from '../kit/KeyHint';
 
 /** Where somebody is in the guide: a step, or that it was left. Kept in the browser. */
 const KEPT = 'grento-guide';
@@ -17,7 +17,7 @@ const keep = (value: string) => {
   changes.setState((count) => count + 1, true);
 };
 
-/** Begins the guide anew, from wherever it is asked for. */
+/** Begins the guide again, from wherever it is asked for. */
 export const beginGuide = () => keep('0');
 
 /** The demo library's song whose name says the double of its tempo: what the guide leads to. */
@@ -25,12 +25,12 @@ const SONG = 'Trapdoor 164';
 
 const STEPS: { title: string; words: ReactNode; at: 'intake' | 'song' | 'shelf' }[] = [
   {
-    title: 'What has arrived',
+    title: 'New samples',
     at: 'intake',
     words: (
       <>
-        Doubtful samples stand on top, each with its reason. Walk with <KeyHint>↓</KeyHint>, hear with{' '}
-        <KeyHint>C</KeyHint> against a click, take what is right with <KeyHint>A</KeyHint>.
+        Uncertain samples come first, each with its reason. Move with <KeyHint>↓</KeyHint>, play with{' '}
+        <KeyHint>C</KeyHint> plays with the click, accept with <KeyHint>A</KeyHint>.
       </>
     ),
   },
@@ -49,8 +49,8 @@ const STEPS: { title: string; words: ReactNode; at: 'intake' | 'song' | 'shelf' 
     at: 'song',
     words: (
       <>
-        Bar stands under bar. Pull a lower row until the columns stand straight: that is the tempo. Pull the
-        first one: that is the one. <KeyHint>U</KeyHint> does both.
+        Each row is one bar. Drag a lower row until the columns are straight to correct the tempo. Drag the
+        first row to correct the first downbeat (the one). <KeyHint>U</KeyHint> does both.
       </>
     ),
   },
@@ -59,8 +59,8 @@ const STEPS: { title: string; words: ReactNode; at: 'intake' | 'song' | 'shelf' 
     at: 'song',
     words: (
       <>
-        Under Proof, <KeyHint>G</KeyHint> walks from place to place, each going round with the click. Say{' '}
-        <KeyHint>Y</KeyHint> when it is on, sign, and save.
+        Under Proof, <KeyHint>G</KeyHint> steps from place to place, each looped with the click. Press{' '}
+        <KeyHint>Y</KeyHint> when the click is on time, then sign and save.
       </>
     ),
   },
@@ -69,8 +69,8 @@ const STEPS: { title: string; words: ReactNode; at: 'intake' | 'song' | 'shelf' 
     at: 'shelf',
     words: (
       <>
-        On the Shelf, type a tempo and a key as target and walk on: every sample sounds in time and in tune,
-        and no file is changed.
+        On the Shelf, set a target tempo and key and move through the list: every sample plays in time and in
+        tune. No file is changed.
       </>
     ),
   },
@@ -118,7 +118,7 @@ export function Guide() {
           </Button>
         )}
         <Button tone={isLast ? 'strong' : 'quiet'} onClick={() => keep(LEFT)}>
-          {isLast ? 'Done' : 'Leave'}
+          {isLast ? 'Done' : 'Close'}
         </Button>
       </div>
     </aside>

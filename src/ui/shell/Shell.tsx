@@ -4,13 +4,14 @@ import { useState, type ReactNode } from 'react';
 import { Toaster } from 'sonner';
 import { useLiveChanges } from '../api/liveChanges';
 import { useLeftChanges } from '../outbox/useLeftChanges';
+import { useFollowsMade } from '../tasks/made';
 import { AwayLine } from './AwayLine';
 import { Guide } from './Guide';
 import { KeySheet } from './KeySheet';
 import { TopBar } from './TopBar';
 import type { Theme } from './theme';
 
-/** What stands around every screen: the bar, the messages and the sheet of keys. */
+/** What stands around every screen: the bar, the messages and the sheet of shortcuts. */
 export function Shell({ theme, children }: { theme: Theme; children: ReactNode }) {
   const [queries] = useState(
     () =>
@@ -32,15 +33,18 @@ export function Shell({ theme, children }: { theme: Theme; children: ReactNode }
       </div>
       <KeySheet />
       <Toaster
-        position="top-center"
-        offset={6}
+        position="top-left"
+        // Between the screens and the tasks, where nothing else is.
+        offset={{ top: 4, left: '26rem' }}
         duration={6000}
+        visibleToasts={2}
         toastOptions={{
           unstyled: true,
           classNames: {
             toast:
-              'flex w-[22rem] items-center gap-3 border border-rule-strong bg-sheet px-3 py-2 text-small text-ink shadow-md',
-            actionButton: 'ml-auto border border-rule-strong px-2 py-0.5 hover:bg-wash-ink',
+              'flex min-h-9 w-[22rem] items-center gap-3 border border-rule-strong bg-sheet px-3 py-0.5 text-small leading-tight text-ink shadow-md',
+            actionButton:
+              'ml-auto shrink-0 whitespace-nowrap border border-rule-strong px-2 py-0.5 hover:bg-wash-ink',
             error: 'border-l-4 border-l-one',
             success: 'border-l-4 border-l-good',
           },
@@ -53,5 +57,6 @@ export function Shell({ theme, children }: { theme: Theme; children: ReactNode }
 function Live() {
   useLiveChanges();
   useLeftChanges();
+  useFollowsMade();
   return null;
 }

@@ -1,12 +1,16 @@
 'use client';
 import clsx from 'clsx';
-import { Moon, SlidersHorizontal, Sun } from 'lucide-react';
+import { CircleQuestionMark, Moon, SlidersHorizontal, Sun } from 'lucide-react';
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { useState } from 'react';
-import { IconButton } from '../pieces/IconButton';
+import { IconButton } from '../kit/IconButton';
+import { TaskTray } from '../tasks/TaskTray';
+import { TargetControl } from '../target/TargetControl';
+import { useHint } from '../kit/shortcuts';
+import { EVERYWHERE } from '../shortcuts/shortcutTables';
 import { CuratorMenu } from './CuratorMenu';
-import { QueueLine } from './QueueLine';
+import { openKeySheet } from './KeySheet';
 import { lastOnBench } from './lastOnBench';
 import { putTheme, type Theme } from './theme';
 
@@ -17,9 +21,12 @@ const SCREENS = [
   { name: 'Blend', path: '/blend' },
   { name: 'Packs', path: '/pack' },
 ] as const;
+/** Where samples are played one at a time. */
+const AT_TARGET = ['/intake', '/bench', '/shelf'];
 
 export function TopBar({ theme: initial }: { theme: Theme }) {
   const path = usePathname();
+  const hint = useHint();
   const [theme, setTheme] = useState(initial);
   const change = () => {
     const next = theme === 'day' ? 'night' : 'day';
@@ -27,8 +34,8 @@ export function TopBar({ theme: initial }: { theme: Theme }) {
     putTheme(next);
   };
   return (
-    <header className="flex print:hidden h-11 shrink-0 items-stretch border-b border-rule-strong bg-sheet pl-4 pr-2">
-      <Link href="/intake" className="mr-8 flex items-center gap-2 text-lg font-bold tracking-tight">
+    <header className="flex print:hidden h-11 shrink-0 items-stretch overflow-x-auto overflow-y-hidden border-b border-rule-strong bg-sheet pl-4 pr-2">
+      <Link href="/intake" className="mr-4 flex items-center gap-2 text-lg font-bold tracking-tight">
         <Mark />
         Grento
       </Link>
@@ -42,7 +49,7 @@ export function TopBar({ theme: initial }: { theme: Theme }) {
               href={last ? `/bench/${last}` : target}
               aria-current={here ? 'page' : undefined}
               className={clsx(
-                'flex items-center border-b-2 px-4 pt-0.5',
+                'flex items-center border-b-2 px-3 pt-0.5',
                 here
                   ? 'border-one font-semibold text-ink'
                   : 'border-transparent text-ink-soft hover:text-ink',
@@ -54,10 +61,11 @@ export function TopBar({ theme: initial }: { theme: Theme }) {
         })}
       </nav>
       <div className="ml-auto flex items-center gap-3">
-        <QueueLine />
-        <span className="text-small text-ink-soft">
-          <kbd className="figures border border-rule-strong px-1">?</kbd> keys
-        </span>
+        <TaskTray />
+        {AT_TARGET.some((start) => path.startsWith(start)) && <TargetControl />}
+        <IconButton label={hint(EVERYWHERE.sheet)} onClick={openKeySheet}>
+          <CircleQuestionMark />
+        </IconButton>
         <CuratorMenu />
         <Link
           href="/settings"
@@ -68,7 +76,7 @@ export function TopBar({ theme: initial }: { theme: Theme }) {
         >
           <SlidersHorizontal className="size-4" aria-hidden />
         </Link>
-        <IconButton label={theme === 'day' ? 'Night paper' : 'Day paper'} onClick={change}>
+        <IconButton label={theme === 'day' ? 'Dark theme' : 'Light theme'} onClick={change}>
           {theme === 'day' ? <Moon /> : <Sun />}
         </IconButton>
       </div>

@@ -1,27 +1,40 @@
 'use client';
-import clsx from 'clsx';
-import { X } from 'lucide-react';
 import { useQuery } from '@tanstack/react-query';
 import { useId, useMemo, useState } from 'react';
 import type { SampleEntry } from '@/contract/entry';
 import type { SettledState } from '@/contract/settled';
 import { FACETS, FACET_NAMES, SCALES, type Facet, type Tag } from '@/core/tags/facets';
 import { proposePart, proposeTags } from '@/core/tags/proposeTags';
-import { Button } from '../pieces/Button';
-import { fieldClass, Labelled, TextField } from '../pieces/Field';
+import { Button } from '../kit/Button';
+import { Chip, RemovableChip } from '../kit/Chip';
+import { Labelled, TextArea, TextField } from '../kit/Field';
+import { WrittenField } from '../kit/WrittenField';
 import { fetchShelfFacets } from '../api/shelf';
-import { keepKeysFree } from '../pieces/pressedByMouse';
+
+/** Where tags are typed. */
+export const TAG_FIELD = 'typed-tags';
+
+/** What is typed as a tag: a value of a facet, or a free word. */
+function tagOfWord(word: string): Tag {
+  const facet = FACET_NAMES.find((name) => (FACETS[name] as readonly string[]).includes(word.toLowerCase()));
+  return facet ? { facet, value: word.toLowerCase() } : { facet: 'word', value: word };
+}
+
+/** Of a scale there is one value. */
+const isScale = ({ facet }: Tag) => SCALES.includes(facet as Facet);
 
 const same = (a: Tag, b: Tag) => a.facet === b.facet && a.value === b.value;
 
 interface Props {
   entry: SampleEntry;
+  /** The tags of this moment, where the card is drawn a moment later. */
+  tagsNow?: () => Tag[];
   /** Settles parts of the sample as a step of its history. */
   settle: (patch: Partial<SettledState>, words: string) => void;
 }
 
 /** Facets, free words, rating, note and origin. What the measurement proposes has a dotted frame until it is taken. */
-export function TagsCard({ entry, settle }: Props) {
+export function TagsCard({ entry, tagsNow, settle }: Props) {
   const { settled, measurement } = entry;
   const { tags } = settled;
   const { arrivedAs, name } = entry.summary;
@@ -31,15 +44,14 @@ export function TagsCard({ entry, settle }: Props) {
   );
   const open = proposed.filter(({ tag }) => !tags.some(({ facet }) => facet === tag.facet));
   const setTags = (next: Tag[], words: string) => settle({ tags: next }, words);
+  const now = () => tagsNow?.() ?? tags;
   const toggle = (tag: Tag) => {
-    if (tags.some((one) => same(one, tag)))
+    if (now().some((one) => same(one, tag)))
       return setTags(
-        tags.filter((one) => !same(one, tag)),
+        now().filter((one) => !same(one, tag)),
         `without “${tag.value}”`,
       );
-    const others = SCALES.includes(tag.facet as Facet)
-      ? tags.filter(({ facet }) => facet !== tag.facet)
-      : tags;
+    const others = isScale(tag) ? now().filter(({ facet }) => facet !== tag.facet) : now();
     setTags([...others, tag], `tagged “${tag.value}”`);
   };
   return (
@@ -48,10 +60,10 @@ export function TagsCard({ entry, settle }: Props) {
         <Button
           className="h-auto! w-full py-1 whitespace-normal!"
           onClick={() =>
-            setTags([...tags, ...open.map(({ tag }) => tag)], `took ${open.length} proposed tags`)
+            setTags([...now(), ...open.map(({ tag }) => tag)], `accepted ${open.length} suggested tags`)
           }
         >
-          Take what is proposed: {open.map(({ tag }) => tag.value).join(', ')}
+          Accept suggestions: {open.map(({ tag }) => tag.value).join(', ')}
         </Button>
       )}
       {FACET_NAMES.map((facet) => (
@@ -63,24 +75,15 @@ export function TagsCard({ entry, settle }: Props) {
               const on = tags.some((one) => same(one, tag));
               const hint = open.find((one) => same(one.tag, tag));
               return (
-                <button
+                <Chip
                   key={value}
-                  type="button"
-                  onMouseDown={keepKeysFree}
-                  aria-pressed={on}
-                  title={hint && `proposed: ${hint.reason}`}
-                  className={clsx(
-                    'border px-1.5 py-px',
-                    on
-                      ? 'border-ink bg-ink text-paper'
-                      : hint
-                        ? 'border-dashed border-ink'
-                        : 'border-rule hover:border-ink-soft',
-                  )}
-                  onClick={() => toggle(tag)}
+                  pressed={on}
+                  isProposed={Boolean(hint)}
+                  title={hint && `suggested: ${hint.reason}`}
+                  onPress={() => toggle(tag)}
                 >
                   {value}
-                </button>
+                </Chip>
               );
             })}
           </div>
@@ -106,22 +109,23 @@ export function TagsCard({ entry, settle }: Props) {
           </Button>
         ))}
       </fieldset>
-      <Written
+      <TextArea
         label="Note"
+        className="h-14!"
+        maxLength={4000}
         value={settled.note}
-        rows={2}
-        onWritten={(note) => settle({ note }, 'note changed')}
+        onSet={(note) => settle({ note }, 'note changed')}
       />
       <div className="grid grid-cols-2 gap-2">
-        <Written
+        <WrittenField
           label="Origin"
           value={settled.origin}
-          onWritten={(origin) => settle({ origin }, 'origin changed')}
+          onSet={(origin) => settle({ origin }, 'origin changed')}
         />
-        <Written
+        <WrittenField
           label="Licence"
           value={settled.licence}
-          onWritten={(licence) => settle({ licence }, 'licence changed')}
+          onSet={(licence) => settle({ licence }, 'licence changed')}
         />
       </div>
     </div>
@@ -157,18 +161,28 @@ function FreeWords({ tags, onChange }: { tags: Tag[]; onChange: (tags: Tag[], wo
         const added = text
           .split(',')
           .map((word) => word.trim().slice(0, 40))
-          .filter((value) => value && !words.some((word) => word.value === value))
-          .map((value): Tag => ({ facet: 'word', value }));
+          .filter(Boolean)
+          .map(tagOfWord)
+          .filter((tag) => !tags.some((one) => same(one, tag)));
         if (added.length)
-          onChange([...tags, ...added], `tagged ${added.map(({ value }) => `“${value}”`).join(', ')}`);
+          onChange(
+            [
+              ...tags.filter(({ facet }) => !added.some((one) => isScale(one) && one.facet === facet)),
+              ...added,
+            ],
+            `tagged ${added.map(({ value }) => `“${value}”`).join(', ')}`,
+          );
         setText('');
+        // The next key is one of the screen again.
+        if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
       }}
     >
-      <Labelled label="Free words, with Enter">
+      <Labelled label="Tags, Enter to add">
         <TextField
+          id={TAG_FIELD}
           value={text}
           maxLength={200}
-          placeholder="puppet, rainy …"
+          placeholder="drums, rainy…"
           list={known}
           onChange={(event) => setText(event.target.value)}
         />
@@ -176,68 +190,21 @@ function FreeWords({ tags, onChange }: { tags: Tag[]; onChange: (tags: Tag[], wo
       <KnownWords id={known} />
       <ul className="mt-1 flex flex-wrap gap-1">
         {words.map((word) => (
-          <li key={word.value} className="flex items-center border border-ink pl-1.5">
-            {word.value}
-            <button
-              type="button"
-              onMouseDown={keepKeysFree}
-              aria-label={`Remove ${word.value}`}
-              className="px-1 py-0.5 hover:text-one"
-              onClick={() =>
+          <li key={word.value}>
+            <RemovableChip
+              label={`Remove ${word.value}`}
+              onRemove={() =>
                 onChange(
                   tags.filter((tag) => !same(tag, word)),
                   `without “${word.value}”`,
                 )
               }
             >
-              <X className="size-3" />
-            </button>
+              {word.value}
+            </RemovableChip>
           </li>
         ))}
       </ul>
     </form>
-  );
-}
-
-/** A text that is settled when it is left, not with every letter. */
-function Written({
-  label,
-  value,
-  rows,
-  onWritten,
-}: {
-  label: string;
-  value: string;
-  rows?: number;
-  onWritten: (text: string) => void;
-}) {
-  const [text, setText] = useState(value);
-  const [shown, setShown] = useState(value);
-  // Undo and other pages change it from outside.
-  if (shown !== value) {
-    setShown(value);
-    setText(value);
-  }
-  const leave = () => text !== value && onWritten(text);
-  return (
-    <Labelled label={label}>
-      {rows ? (
-        <textarea
-          className={`${fieldClass} h-auto py-1`}
-          rows={rows}
-          maxLength={4000}
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-          onBlur={leave}
-        />
-      ) : (
-        <TextField
-          maxLength={300}
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-          onBlur={leave}
-        />
-      )}
-    </Labelled>
   );
 }

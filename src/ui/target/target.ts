@@ -3,7 +3,7 @@ import { useSyncExternalStore } from 'react';
 import { createStore } from 'zustand/vanilla';
 import { z } from 'zod';
 import { keyValue } from '@/core/harmony/keyValue';
-import type { Target } from '@/core/fit/proposal';
+import type { Target } from '@/core/timeStretch/proposal';
 import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
 import { HAND_OVERS } from '../audio/atTarget';
 
@@ -93,6 +93,29 @@ export function setTarget(patch: Partial<TargetState>) {
   const now = { ...next, isOn: next.isOn && (next.tempoBpm !== null || next.key !== null) };
   keep(now);
   target.setState({ now });
+}
+
+/** A semitone up or down, in the same mode. */
+export function stepTargetKey(by: number) {
+  const { key } = targetNow();
+  if (key) setTarget({ isOn: true, key: { ...key, tonic: (key.tonic + by + 12) % 12 } });
+}
+
+export function stepTargetTempo(by: number) {
+  const { tempoBpm } = targetNow();
+  if (tempoBpm === null) return;
+  const next = Math.round((tempoBpm + by) * 1000) / 1000;
+  setTarget({ isOn: true, tempoBpm: Math.max(TARGET_TEMPI.least, Math.min(TARGET_TEMPI.most, next)) });
+}
+
+/** Where the target's tempo is typed. */
+export const TARGET_FIELD = 'target-tempo';
+
+/** Puts the keyboard into the field of the target's tempo. */
+export function typeTarget() {
+  const field = document.querySelector<HTMLInputElement>(`#${TARGET_FIELD} input`);
+  field?.focus();
+  field?.select();
 }
 
 /** What everything is played at; both null while the target is off. */

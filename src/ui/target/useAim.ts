@@ -1,17 +1,16 @@
 'use client';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
-import { toast } from 'sonner';
 import { planOfEntry, planOfMeasurement } from '@/library/samples/aims';
 import { swingOf } from '@/core/playing/drumPattern';
 import { entryQuery } from '../api/useEntry';
 import { placeOf } from '../audio/decodedAudio';
 import { PREPARED_UP_TO, type Aimed } from '../audio/openFit';
 import { engine } from '../audio/engine';
-import { sayInAddress } from '../pieces/address';
-import { useStable } from '../pieces/useStable';
+import { sayInAddress } from '../kit/address';
+import { useStable } from '../kit/useStable';
 import { heardOf } from './heardOf';
-import { aimOf, paramsOf, targetNow, useTarget, type TargetState } from './target';
+import { aimOf, paramsOf, targetNow, typeTarget, useTarget, type TargetState } from './target';
 
 interface Row {
   sampleId: string;
@@ -143,10 +142,10 @@ export function useAim({ isSaid = false, hasClick = false, own = null }: Aiming 
   return aim;
 }
 
-/** Plays at the target, or stops, on a screen that has no target of its own. */
+/** Plays at the target, or stops; without one the field where it is typed gets the keyboard. */
 export function atTarget(aim: Aim, row: Row, from = 0) {
-  if (targetNow().isOn) aim.toggle(row, from);
-  else toast('There is no target. It is set on the Shelf: a tempo, a key, or both.');
+  if (targetNow().isOn) return aim.toggle(row, from);
+  typeTarget();
 }
 
 /** The address says the target, so that it can be kept and handed on. */

@@ -3,7 +3,7 @@ import clsx from 'clsx';
 import { memo, useMemo, useRef } from 'react';
 import { engine } from '../audio/engine';
 import { useEngine, usePlayhead } from '../audio/useEngine';
-import { keepKeysFree } from '../pieces/pressedByMouse';
+import { keepKeysFree } from '../kit/pressedByMouse';
 
 interface Props {
   sampleId: string;

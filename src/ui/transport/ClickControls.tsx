@@ -1,15 +1,16 @@
 'use client';
-import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
 import { Settings2 } from 'lucide-react';
 import { CLICK_SOUNDS, type ClickSound } from '@/core/playing/clickSound';
 import type { ClickPace } from '@/core/playing/click';
 import { engine } from '../audio/engine';
 import { useEngine } from '../audio/useEngine';
-import { Button } from '../pieces/Button';
-import { fieldClass } from '../pieces/Field';
-import { keepKeysFree } from '../pieces/pressedByMouse';
+import { Button } from '../kit/Button';
 import { useTarget } from '../target/target';
 import { LatencyTest } from './LatencyTest';
+import { barsText } from '@/words/figures';
+import { Popup } from '../kit/Popup';
+import { Select } from '../kit/Select';
+import { Slider } from '../kit/Slider';
 
 const PACES: { name: string; pace: ClickPace['pace']; subdivision: ClickPace['subdivision'] }[] = [
   { name: 'half time', pace: 0.5, subdivision: 1 },
@@ -28,10 +29,10 @@ export function ClickControls() {
   return (
     <div className="flex flex-1 items-end gap-2">
       <Button
-        className="h-11 w-[5.5rem]"
+        className="h-11 w-[4.6rem] px-1!"
         pressed={click.on}
         onClick={() => engine.setClick({ on: !click.on })}
-        title="Click on or off (C); hold Z for the click alone, X for the audio alone"
+        title="Click on / off (C); hold Z for click only, X for audio only"
       >
         {solo === 'click'
           ? 'Click only'
@@ -39,26 +40,18 @@ export function ClickControls() {
             ? 'Audio only'
             : `Click ${click.on ? 'on' : 'off'}`}
       </Button>
-      <label className="flex flex-col text-tiny text-ink-soft">
-        Clicks
-        <select
-          className={fieldClass}
-          value={pace}
-          onChange={(event) => {
-            const { pace: next, subdivision } = PACES[Number(event.target.value)];
-            engine.setClick({ pace: next, subdivision });
-          }}
-        >
-          {PACES.map(({ name }, i) => (
-            <option key={name} value={i}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Select
+        label="Click on"
+        place="above"
+        value={pace}
+        options={PACES.map((_, i) => i)}
+        text={(i) => PACES[i]?.name ?? ''}
+        onChange={(i) => engine.setClick({ pace: PACES[i].pace, subdivision: PACES[i].subdivision })}
+      />
       <Slider
         label="Level"
-        title="How loud the click is"
+        title="Click level"
+        className="h-7! w-12"
         min={0}
         max={2}
         value={click.level}
@@ -66,7 +59,8 @@ export function ClickControls() {
       />
       <Slider
         label="Balance"
-        title="More of the audio at the left, more of the click at the right"
+        title="Balance between audio (left) and click (right)"
+        className="h-7! w-12"
         min={-1}
         max={1}
         value={click.balance}
@@ -75,100 +69,60 @@ export function ClickControls() {
       <Button
         className="h-7 px-2"
         pressed={click.split}
-        title="Audio in the left ear, click in the right one"
+        title="Audio on the left, click on the right"
         onClick={() => engine.setClick({ split: !click.split })}
       >
-        Ears apart
+        Split L / R
       </Button>
       <ClickDetails />
     </div>
   );
 }
 
-function Slider({
-  label,
-  title,
-  onValue,
-  ...range
-}: {
-  label: string;
-  title?: string;
-  min: number;
-  max: number;
-  value: number;
-  onValue: (value: number) => void;
-}) {
-  return (
-    <label className="flex flex-col text-tiny text-ink-soft" title={title}>
-      {label}
-      <input
-        type="range"
-        className="h-7 w-14"
-        step={0.05}
-        {...range}
-        onChange={(event) => onValue(Number(event.target.value))}
-      />
-    </label>
-  );
-}
-
-/** What is set once and seldom changed. */
-/** Instead of a click’s sound. */
+/** Instead of the sound of a click. */
 const DRUMS = 'drum pattern';
 
+/** Settings of the click that are seldom changed. */
 function ClickDetails() {
   const { isOn } = useTarget();
   const click = useEngine((state) => state.click);
   return (
-    <Popover className="relative ml-auto">
-      <PopoverButton
-        onMouseDown={keepKeysFree}
-        className="inline-flex h-11 items-center gap-1.5 border border-rule-strong px-2 text-small whitespace-nowrap hover:bg-wash-ink"
-      >
-        <Settings2 className="size-4" aria-hidden />
-        {/* The target's button takes its place. */}
-        <span className={isOn ? 'sr-only' : undefined}>Details</span>
-      </PopoverButton>
-      <PopoverPanel
-        anchor={{ to: 'top end', gap: 6 }}
-        className="z-20 w-80 space-y-2 border border-ink bg-paper p-3 text-small"
-      >
-        <div className="grid grid-cols-[6rem_1fr] items-center gap-y-2">
-          <label htmlFor="click-sound">Sound</label>
-          <select
-            id="click-sound"
-            className={fieldClass}
-            value={click.drums ? DRUMS : click.sound}
-            onChange={({ target: { value } }) =>
-              engine.setClick(
-                value === DRUMS ? { drums: true } : { drums: false, sound: value as ClickSound },
-              )
-            }
-          >
-            {CLICK_SOUNDS.map((sound) => (
-              <option key={sound}>{sound}</option>
-            ))}
-            <option>{DRUMS}</option>
-          </select>
-          <label htmlFor="count-in">Count-in</label>
-          <select
-            id="count-in"
-            className={fieldClass}
-            value={click.countInBars}
-            onChange={(event) => engine.setClick({ countInBars: Number(event.target.value) as 0 | 1 | 2 })}
-          >
-            <option value={0}>none</option>
-            <option value={1}>1 bar</option>
-            <option value={2}>2 bars</option>
-          </select>
-        </div>
-        <div className="flex gap-1.5">
-          <Button pressed={click.accent} onClick={() => engine.setClick({ accent: !click.accent })}>
-            Accent on the one
-          </Button>
-        </div>
-        <LatencyTest />
-      </PopoverPanel>
-    </Popover>
+    <Popup
+      className="ml-auto"
+      to="top end"
+      buttonClassName="h-11! px-2!"
+      button={
+        <>
+          <Settings2 className="size-4" aria-hidden />
+          {/* The target's button takes its place. */}
+          <span className={isOn ? 'sr-only' : undefined}>Details</span>
+        </>
+      }
+      width="w-80"
+    >
+      <Select
+        label="Sound"
+        place="column"
+        className="flex-1"
+        value={click.drums ? DRUMS : click.sound}
+        options={[...CLICK_SOUNDS, DRUMS]}
+        onChange={(sound) =>
+          engine.setClick(sound === DRUMS ? { drums: true } : { drums: false, sound: sound as ClickSound })
+        }
+      />
+      <Select
+        label="Count-in"
+        place="column"
+        className="flex-1"
+        value={click.countInBars}
+        options={[0, 1, 2] as const}
+        text={(bars) => (bars === 0 ? 'none' : barsText(bars))}
+        onChange={(countInBars) => engine.setClick({ countInBars })}
+      />
+      <Button pressed={click.accent} onClick={() => engine.setClick({ accent: !click.accent })}>
+        Accent on the one
+      </Button>
+      <LatencyTest />
+    </Popup>
   );
 }

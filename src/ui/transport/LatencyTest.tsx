@@ -3,8 +3,8 @@ import { useState } from 'react';
 import { median } from '@/core/math/median';
 import { engine } from '../audio/engine';
 import { useEngine } from '../audio/useEngine';
-import { Button } from '../pieces/Button';
-import { signedText } from '../pieces/figures';
+import { Button } from '../kit/Button';
+import { signedText } from '@/words/figures';
 
 const WANTED = 8;
 
@@ -26,9 +26,8 @@ export function LatencyTest() {
   return (
     <div className="space-y-1 border-t border-rule pt-2">
       <p className="text-tiny text-ink-soft">
-        Delay of your loudspeakers beyond what the browser tells:{' '}
-        <span className="figures">{signedText(1000 * extraLatency, 0, 'ms')}</span>. Play with the click and
-        tap along {WANTED} times to measure it.
+        Extra output latency: <span className="figures">{signedText(1000 * extraLatency, 0, 'ms')}</span>. To
+        measure it, play with the click and tap along {WANTED} times.
       </p>
       <div className="flex gap-1.5">
         <Button
@@ -41,7 +40,7 @@ export function LatencyTest() {
           Tap with the click {offsets.length > 0 && `(${offsets.length}/${WANTED})`}
         </Button>
         <Button disabled={extraLatency === 0} onClick={() => engine.setExtraLatency(0)}>
-          Back to none
+          Reset
         </Button>
       </div>
     </div>

@@ -1,7 +1,9 @@
 import { Play, SkipBack, Square } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { Button } from '../pieces/Button';
-import { IconButton } from '../pieces/IconButton';
+import { Button } from '../kit/Button';
+import { IconButton } from '../kit/IconButton';
+import { useHint } from '../kit/shortcuts';
+import { PLAYBACK } from '../shortcuts/shortcutTables';
 
 interface Props {
   fault: string | null;
@@ -15,9 +17,10 @@ interface Props {
 
 /** The bar with which something is played: what went wrong, Play, from the beginning, and what else a screen has. */
 export function TransportFrame({ fault, playing, ready, onToggle, fromStart, children }: Props) {
+  const hint = useHint();
   return (
     <div
-      className="relative flex h-[4.25rem] shrink-0 items-center gap-2.5 border-t border-rule-strong bg-sheet px-3"
+      className="relative flex min-h-[4.25rem] shrink-0 flex-wrap items-center gap-x-2 gap-y-1 border-t border-rule-strong bg-sheet px-3"
       role="group"
       aria-label="Transport"
     >
@@ -35,7 +38,7 @@ export function TransportFrame({ fault, playing, ready, onToggle, fromStart, chi
           className="h-11 w-14"
           disabled={!ready}
           aria-label={playing ? 'Stop' : 'Play'}
-          title={playing ? 'Stop (Space)' : 'Play (Space)'}
+          title={hint(PLAYBACK.play, playing ? 'Stop' : 'Play')}
           onClick={onToggle}
         >
           {playing ? <Square className="size-5" /> : <Play className="size-5" />}

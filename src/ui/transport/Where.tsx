@@ -3,7 +3,7 @@ import { useRef } from 'react';
 import { beatPosition, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import { usePlayhead } from '../audio/useEngine';
 
-/** Bar, beat and time of the playhead, without rendering anew for every frame. */
+/** Bar, beat and time of the playhead, without rendering again for every frame. */
 export function Where({ grid }: { grid: Grid | null }) {
   const bar = useRef<HTMLDivElement>(null);
   const seconds = useRef<HTMLDivElement>(null);

@@ -7,7 +7,7 @@ export const dynamic = 'force-dynamic';
 const KEEP_ALIVE = 20_000;
 /** More pages than these are not told at once; one browser needs one line for all of its tabs. */
 const MOST_STREAMS = 100;
-/** Events that a slow reader may lag behind; then it is cut, comes again and asks for everything anew. */
+/** Events that a slow reader may lag behind; then it is cut, comes again and asks for everything again. */
 const MOST_BEHIND = 2000;
 
 let streams = 0;

@@ -1,10 +1,10 @@
 import { makePack, packsNow } from '@/server/packs';
-import { handOf, jsonOf, respond } from '../respond';
+import { actorOf, jsonOf, respond } from '../respond';
 
 /** The packs, those changed last first. */
 export const GET = respond(async () => Response.json(await packsNow()));
 
 /** Makes one, or a copy of one. */
 export const POST = respond(async (request) =>
-  Response.json(await makePack(await jsonOf(request), handOf(request)), { status: 201 }),
+  Response.json(await makePack(await jsonOf(request), actorOf(request)), { status: 201 }),
 );

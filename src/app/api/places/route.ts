@@ -2,7 +2,7 @@ import { keepPlace, listPlaces } from '@/server/places';
 import { allowedRoots } from '@/server/roots';
 import { jsonOf, respond } from '../respond';
 
-/** All kept places, and below which folders one may be kept. */
+/** All folders, and below which folders one may be kept. */
 export const GET = respond(async () => Response.json({ places: await listPlaces(), roots: allowedRoots() }));
 
 /** Keeps a folder of the server. */

@@ -1,7 +1,7 @@
 import { proveByFigures } from '@/server/change/proofs';
-import { handOf, jsonOf, respond } from '../respond';
+import { actorOf, jsonOf, respond } from '../respond';
 
 /** Proofs by figures alone, of several samples at once. */
 export const POST = respond(async (request) =>
-  Response.json(await proveByFigures(await jsonOf(request), handOf(request))),
+  Response.json(await proveByFigures(await jsonOf(request), actorOf(request))),
 );

@@ -1,7 +1,7 @@
 import { makeRenders } from '@/server/renders';
-import { handOf, jsonOf, respond } from '../respond';
+import { actorOf, jsonOf, respond } from '../respond';
 
 /** Has derived samples made as their recipes say. */
 export const POST = respond(async (request) =>
-  Response.json(await makeRenders(await jsonOf(request), handOf(request)), { status: 202 }),
+  Response.json(await makeRenders(await jsonOf(request), actorOf(request)), { status: 202 }),
 );

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { joinStems, stemSets } from '@/server/stemSets';
-import { handOf, jsonOf, respond } from '../respond';
+import { actorOf, jsonOf, respond } from '../respond';
 
 /** All stem sets, or with `?sample=` the one of a sample. */
 export const GET = respond(async (request) => {
@@ -10,5 +10,5 @@ export const GET = respond(async (request) => {
 
 /** Joins samples as stems. */
 export const POST = respond(async (request) =>
-  Response.json({ setId: await joinStems(await jsonOf(request), handOf(request)) }, { status: 201 }),
+  Response.json({ setId: await joinStems(await jsonOf(request), actorOf(request)) }, { status: 201 }),
 );

@@ -4,7 +4,9 @@ import { scaleLinear } from 'd3-scale';
 import { useCallback, useMemo } from 'react';
 import type { SeamFigures } from '@/core/signal/seam';
 import { peakBuilder, type PeakPyramid } from '@/core/signal/peaks';
-import { signedText } from '../../pieces/figures';
+import { Button } from '../../kit/Button';
+import { CRACKS } from '../seam/seamWords';
+import { signedText } from '@/words/figures';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
 import { drawSeam } from '../seam/drawSeam';
@@ -29,7 +31,17 @@ function noPeaks(sampleRate: number): PeakPyramid {
 }
 
 /** Where what would be made turns from its end to its beginning, drawn and in figures. */
-export function CutSeam({ turn }: { turn: Turn | null }) {
+export function CutSeam({
+  turn,
+  without,
+  onCrossfade,
+}: {
+  turn: Turn | null;
+  /** Why none is shown. */
+  without: string;
+  /** Takes a crack away; null where that is done already, or cannot be. */
+  onCrossfade: (() => void) | null;
+}) {
   const inks = useInks();
   const drawable = useMemo(
     () =>
@@ -51,7 +63,11 @@ export function CutSeam({ turn }: { turn: Turn | null }) {
   );
   // Its place is kept where it is not known yet, or does not turn: the picture above stays where it is.
   return (
-    <section aria-label="Turn" className="flex h-24 shrink-0 border-b border-rule" data-testid="cut-seam">
+    <section
+      aria-label="Loop point"
+      className="flex h-24 shrink-0 border-b border-rule"
+      data-testid="cut-seam"
+    >
       <div className="w-44 shrink-0 border-r border-rule p-2 text-tiny">
         {turn ? (
           <>
@@ -69,7 +85,7 @@ export function CutSeam({ turn }: { turn: Turn | null }) {
             </p>
           </>
         ) : (
-          <span className="text-small text-ink-soft">It does not turn, or is not here yet.</span>
+          <span className="text-small text-ink-soft">{without}</span>
         )}
       </div>
       <div
@@ -78,6 +94,11 @@ export function CutSeam({ turn }: { turn: Turn | null }) {
         aria-label={`End and beginning, 20 milliseconds to each side. ${turn?.words ?? ''}`}
       >
         {turn && <Canvas draw={draw} />}
+        {turn && turn.figures.stepRatio > CRACKS && onCrossfade && (
+          <Button className="absolute top-1 left-1 h-6 bg-sheet px-1.5" onClick={onCrossfade}>
+            Crossfade 10 ms
+          </Button>
+        )}
       </div>
     </section>
   );

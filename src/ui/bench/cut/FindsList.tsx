@@ -5,32 +5,74 @@ import { recipe, type Recipe } from '@/core/recipes/recipe';
 import { named, parentOf } from '@/library/recipes/aims';
 import type { Find, Finds } from '@/core/recipes/finds';
 import { beatPosition, feltBeatsPerBar } from '@/core/rhythm/grid';
-import { Button } from '../../pieces/Button';
-import { barsText, percentText, signedText, timeText } from '../../pieces/figures';
-import { keepKeysFree } from '../../pieces/pressedByMouse';
-import { character, useKeys } from '../../shell/keys';
+import { Button } from '../../kit/Button';
+import { barsText, percentText, signedText, timeText } from '@/words/figures';
+import { BAR_CHOICES } from './cutFields';
+import { keepKeysFree } from '../../kit/pressedByMouse';
 import { seamWords } from '../seam/seamWords';
 import type { Bench } from '../useBench';
 import type { Cut } from './useCut';
+import { Checkbox } from '../../kit/Checkbox';
+import { useKeyText, useShortcuts } from '../../kit/shortcuts';
+import { Select } from '../../kit/Select';
+import { Loading } from '../../kit/States';
+import { Term } from '../../kit/Term';
+import { CUT } from '../../shortcuts/shortcutTables';
+import { useBenchModel } from '../useBenchModel';
 
 interface Props {
-  bench: Bench;
-  /** Null while it is looked for. */
+  /** Null while they are looked for. */
   finds: Finds | null;
-  cut: Cut;
-  onMake: (recipes: readonly Recipe[]) => Promise<void>;
+  onRender: (recipes: readonly Recipe[]) => void;
+  /** Bars whose button was pressed last; null: none was. */
+  wantedBars: number | null;
+  /** The range that is selected by now is played. */
+  onHear: () => void;
 }
 
-/** What the sample offers for cutting, best first: heard with a press, taken with another, several at once. */
-export function FindsList({ bench, finds, cut, onMake }: Props) {
+const SOUNDS = ['drums only', 'pitched', 'quiet', 'hits'] as const;
+const BARS = [null, ...BAR_CHOICES];
+/** Bars so much quieter than the usual one are quiet, dB. */
+const QUIET_DB = -5;
+
+interface FindFilter {
+  bars: number | null;
+  sound: (typeof SOUNDS)[number] | null;
+}
+const ANY: FindFilter = { bars: null, sound: null };
+
+function isShown(find: Find, { bars, sound }: FindFilter): boolean {
+  if (find.kind === 'hit') return sound === 'hits' || (sound === null && bars === null);
+  if (bars !== null && find.bars !== bars) return false;
+  if (sound === 'drums only') return find.sound === 'drums';
+  if (sound === 'pitched') return find.sound === 'pitched';
+  return sound === 'quiet' ? find.levelDb < QUIET_DB : sound === null;
+}
+
+export function FindsList({ finds, onRender, wantedBars, onHear }: Props) {
+  const { bench, cut } = useBenchModel();
+  const keyText = useKeyText();
   const [at, setAt] = useState(-1);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const all = useMemo((): Find[] => [...(finds?.stretches ?? []), ...(finds?.hits ?? [])], [finds]);
+  const [filter, setAnyFilter] = useState<FindFilter>(ANY);
+  const setFilter = (next: FindFilter) => {
+    setAnyFilter(next);
+    setAt(-1);
+  };
+  // They follow the length that is pressed above.
+  const [length, setLength] = useState(wantedBars);
+  if (length !== wantedBars) {
+    setLength(wantedBars);
+    if (wantedBars !== null) setFilter({ ...filter, bars: wantedBars });
+  }
+  const everything = useMemo((): Find[] => [...(finds?.stretches ?? []), ...(finds?.hits ?? [])], [finds]);
+  const all = useMemo(() => everything.filter((find) => isShown(find, filter)), [everything, filter]);
   const show = (index: number) => {
     const find = all[index];
     if (!find) return;
     setAt(index);
     cut.change(patchOf(find, bench));
+    onHear();
   };
   const toggle = (find: Find) =>
     setChosen((before) => {
@@ -38,50 +80,50 @@ export function FindsList({ bench, finds, cut, onMake }: Props) {
       if (!next.delete(nameOf(find))) next.add(nameOf(find));
       return next;
     });
-  const make = () => {
+  const render = () => {
     const taken = all.filter((find) => chosen.has(nameOf(find)));
-    void onMake(taken.flatMap((find) => recipeOf(find, bench, cut) ?? []));
+    onRender(taken.flatMap((find) => recipeOf(find, bench, cut) ?? []));
     setChosen(new Set());
   };
-  useKeys([
-    {
-      keys: 'N',
-      does: 'The next find',
-      group: 'Cutting',
-      matches: character('n'),
-      run: () => show(Math.min(all.length - 1, at + 1)),
-    },
-    {
-      keys: 'P',
-      does: 'The find before',
-      group: 'Cutting',
-      matches: character('p'),
-      run: () => show(Math.max(0, at - 1)),
-    },
-    {
-      keys: 'J',
-      does: 'Choose the find with others',
-      group: 'Cutting',
-      matches: character('j'),
-      run: () => all[at] && toggle(all[at]),
-    },
-  ]);
-  if (!finds)
-    return (
-      <p className="h-40 shrink-0 border-t border-rule-strong p-2 text-small text-ink-soft">
-        Looking for what goes round …
-      </p>
-    );
+  useShortcuts(CUT, {
+    nextFind: () => show(Math.min(all.length - 1, at + 1)),
+    previousFind: () => show(Math.max(0, at - 1)),
+    select: () => all[at] && toggle(all[at]),
+  });
+  if (!finds) return <Loading what="finds" className="h-40 shrink-0 border-t border-rule-strong" />;
   return (
-    <section aria-label="Finds" className="flex h-40 shrink-0 flex-col border-t border-rule-strong">
+    <section aria-label="Finds" className="flex h-40 min-h-16 shrink flex-col border-t border-rule-strong">
       <div className="flex h-7 shrink-0 items-center gap-3 border-b border-rule px-2 text-small">
-        <b>Finds</b>
-        <span className="text-tiny text-ink-soft">
-          {finds.stretches.length} stretches that go round, {finds.hits.length} hits that stand free · N and P
-          walk along them
+        <b>
+          <Term of="finds">Finds</Term>
+        </b>
+        <span
+          className="text-tiny whitespace-nowrap text-ink-soft"
+          title={`${keyText(CUT.nextFind)} and ${keyText(CUT.previousFind)} step through them`}
+        >
+          {finds.stretches.length} loops, {finds.hits.length} hits
         </span>
-        <Button className="ml-auto h-5.5" disabled={chosen.size === 0} onClick={make}>
-          Make the {chosen.size || ''} chosen
+        <Select
+          label="Length of the finds"
+          small
+          className="ml-auto w-24"
+          value={filter.bars}
+          options={BARS}
+          text={(bars) => (bars === null ? 'any length' : barsText(bars))}
+          onChange={(bars) => setFilter({ ...filter, bars })}
+        />
+        {SOUNDS.map((sound) => (
+          <Button
+            key={sound}
+            small
+            pressed={filter.sound === sound}
+            onClick={() => setFilter({ ...filter, sound: filter.sound === sound ? null : sound })}
+          >
+            {sound}
+          </Button>
+        ))}
+        <Button small disabled={chosen.size === 0} onClick={render}>
+          Render {chosen.size || ''} selected
         </Button>
       </div>
       <ul className="min-h-0 flex-1 overflow-y-auto text-small">
@@ -94,12 +136,11 @@ export function FindsList({ bench, finds, cut, onMake }: Props) {
               i === at ? 'bg-wash-ink' : 'hover:bg-paper',
             )}
           >
-            <input
-              type="checkbox"
-              className="accent-ink"
-              aria-label={`Choose ${nameOf(find)}`}
-              checked={chosen.has(nameOf(find))}
-              onChange={() => toggle(find)}
+            <Checkbox
+              isBare
+              label={`Select ${nameOf(find)}`}
+              value={chosen.has(nameOf(find))}
+              onValue={() => toggle(find)}
             />
             <button
               type="button"
@@ -114,8 +155,9 @@ export function FindsList({ bench, finds, cut, onMake }: Props) {
         ))}
         {all.length === 0 && (
           <li className="p-2 text-ink-soft">
-            Nothing here goes round by itself, and no hit stands free.
-            {bench.grid && ' Bars can be chosen all the same.'}
+            {everything.length > 0
+              ? 'None of the finds match.'
+              : `No loops and no isolated hits found here.${bench.grid ? ' You can still select bars by hand.' : ''}`}
           </li>
         )}
       </ul>
@@ -128,14 +170,15 @@ const nameOf = (find: Find) =>
 
 function figuresOf(find: Find): string {
   if (find.kind === 'hit')
-    return `${signedText(find.beforeDb, 0, 'dB')} before it, falls by ${find.fallsDb.toFixed(0)} dB in ${(find.until - find.at).toFixed(2)} s`;
-  const { likeness, harmony, unevenDb, seam, shiftSeconds } = find;
+    return `${signedText(find.beforeDb, 0, 'dB')} before it, decays by ${find.fallsDb.toFixed(0)} dB in ${(find.until - find.at).toFixed(2)} s`;
+  const { likeness, harmony, unevenDb, seam, shiftSeconds, sound } = find;
   return [
+    sound === 'drums' ? 'drums only' : 'pitched',
     likeness === null
-      ? 'nothing follows that would tell'
+      ? 'nothing follows to compare with'
       : `what follows is ${percentText(likeness)} its beginning`,
     harmony !== null && `chords ${percentText(harmony)}`,
-    `bars even to ${unevenDb.toFixed(1)} dB`,
+    `bar levels within ${unevenDb.toFixed(1)} dB`,
     `${seamWords(seam).words}${Math.abs(shiftSeconds) > 1e-6 ? ` at ${signedText(1000 * shiftSeconds, 1, 'ms')}` : ''}`,
   ]
     .filter(Boolean)

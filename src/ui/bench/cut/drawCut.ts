@@ -1,7 +1,9 @@
 import type { ScaleLinear } from 'd3-scale';
 import type { Region } from '@/core/recipes/recipe';
-import type { Making } from '@/core/recipes/making';
+import type { RenderPlan } from '@/core/recipes/renderPlan';
 import { beatPosition, beatTime, beatsWithin, type Grid } from '@/core/rhythm/grid';
+import type { OffGrid } from '@/core/rhythm/offGrid';
+import { drawOffGrid } from '../../trace/offGrid';
 import type { Inks } from '../../trace/useInks';
 
 /** The foot where hits stand is so high, pixels. */
@@ -13,8 +15,11 @@ const CLOSEST = 34;
 interface CutDrawing {
   bounds: { start: number; end: number } | null;
   grid: Grid | null;
-  making: Making | null;
+  renderPlan: RenderPlan | null;
   region: Region | null;
+  /** Hits off the grid, and the one in hand. */
+  late: readonly OffGrid[];
+  inHand: OffGrid | null;
   /** Draws the waveform of a stretch. */
   wave: (ink: string, from: number, to: number) => void;
 }
@@ -25,7 +30,7 @@ export function drawCut(
   x: ScaleLinear<number, number>,
   height: number,
   inks: Inks,
-  { bounds, grid, making, region, wave }: CutDrawing,
+  { bounds, grid, renderPlan, region, late, inHand, wave }: CutDrawing,
 ) {
   const [from, to] = x.domain();
   const width = x.range()[1];
@@ -82,7 +87,8 @@ export function drawCut(
     context.fillStyle = inks.one;
     for (const time of [start, end]) context.fillRect(Math.round(x(time)) - 1, 0, 2, bottom);
   }
-  if (making) drawHits(context, x, bottom, inks, making);
+  drawOffGrid(context, x, bottom, inks, late, inHand);
+  if (renderPlan) drawHits(context, x, bottom, inks, renderPlan);
 }
 
 /** Hits at the foot; where one is moved, a line from where it stands to where it will, as far as the file's own time shows it. */
@@ -91,7 +97,7 @@ function drawHits(
   x: ScaleLinear<number, number>,
   bottom: number,
   inks: Inks,
-  { moved, first, rate }: Making,
+  { moved, first, rate }: RenderPlan,
 ) {
   for (const { at, from, to } of moved) {
     const px = x(first / rate + at);

@@ -3,7 +3,7 @@ import { useCallback, useMemo, useState } from 'react';
 import { recipe, type Recipe, type RecipeInput } from '@/core/recipes/recipe';
 import { loopRegion, named, parentOf } from '@/library/recipes/aims';
 import { edgeShift } from '@/core/recipes/edges';
-import { makingOf, type Making } from '@/core/recipes/making';
+import { renderPlanOf, type RenderPlan } from '@/core/recipes/renderPlan';
 import { barsUntil, barTime, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import { findEdges, type Edges } from '@/core/signal/edges';
 import type { Bench } from '../useBench';
@@ -20,7 +20,7 @@ export interface Cut {
   chooseBeats: (chosen: { from: number; to: number }) => void;
   /** What it comes to; null where it cannot be followed, and then why. */
   wanted: Recipe | null;
-  making: Making | null;
+  renderPlan: RenderPlan | null;
   fault: string | null;
   /** The loop would begin or end in silence or in a fade-out: it is made only when that is insisted on. */
   doubtful: string | null;
@@ -33,7 +33,7 @@ export interface Cut {
   reset: () => void;
 }
 
-/** A draft with what it was before, and what was taken back. */
+/** A draft with what it was before, and what was undone. */
 interface Steps {
   past: readonly CutDraft[];
   draft: CutDraft;
@@ -142,7 +142,9 @@ export function useCut(bench: Bench): Cut {
   const shiftSeconds = useMemo(() => {
     if (edge === 'grid') return 0;
     if (!onGrid || !audio || edge === 'as it was') return region?.shiftSeconds ?? 0;
-    return Math.max(-0.1, Math.min(0.1, edgeShift(audio.channels, audio.sampleRate, onGrid, edge)));
+    const shift = edgeShift(audio.channels, audio.sampleRate, onGrid, edge);
+    // Nothing is read before the file begins.
+    return Math.max(-0.1, Math.min(0.1, Math.max(-Math.max(0, onGrid.start), shift)));
   }, [onGrid, audio, edge, region?.shiftSeconds]);
 
   const bounds = useMemo(
@@ -156,8 +158,8 @@ export function useCut(bench: Bench): Cut {
         : null,
     [draft.kind, grid, bounds, traces],
   );
-  const found = useMemo((): Pick<Cut, 'wanted' | 'making' | 'fault'> => {
-    if (!parent) return { wanted: null, making: null, fault: 'It is not measured yet.' };
+  const found = useMemo((): Pick<Cut, 'wanted' | 'renderPlan' | 'fault'> => {
+    if (!parent) return { wanted: null, renderPlan: null, fault: 'It has not been measured yet.' };
     const { template, ...recipeSteps } = draft;
     const input: Omit<RecipeInput, 'name'> = {
       ...recipeSteps,
@@ -167,10 +169,10 @@ export function useCut(bench: Bench): Cut {
     try {
       const wanted = named(input, entry, template);
       const rate = audio?.sampleRate ?? entry.summary.sampleRate ?? 44_100;
-      const making = makingOf(wanted, Math.round(parent.durationSeconds * rate), rate);
-      return { wanted, making, fault: null };
+      const renderPlan = renderPlanOf(wanted, Math.round(parent.durationSeconds * rate), rate);
+      return { wanted, renderPlan, fault: null };
     } catch (error) {
-      return { wanted: null, making: null, fault: (error as Error).message };
+      return { wanted: null, renderPlan: null, fault: (error as Error).message };
     }
   }, [parent, draft, region, shiftSeconds, entry, audio]);
   return useMemo(
@@ -217,9 +219,9 @@ function doubtAbout(
   bar: number,
 ): string | null {
   if (fadeFrom !== null && end > fadeFrom + SPARE)
-    return `The stretch ends within the fade-out, which begins at ${fadeFrom.toFixed(1)} s: it would turn from quiet to loud.`;
-  if (end > soundTo + bar) return `The stretch ends in the silence that begins at ${soundTo.toFixed(1)} s.`;
+    return `The range ends within the fade-out that begins at ${fadeFrom.toFixed(1)} s: the loop would jump from quiet to loud.`;
+  if (end > soundTo + bar) return `The range ends in the silence that begins at ${soundTo.toFixed(1)} s.`;
   if (start < soundFrom - bar)
-    return `The stretch begins in the silence that ends at ${soundFrom.toFixed(1)} s.`;
+    return `The range begins in the silence that ends at ${soundFrom.toFixed(1)} s.`;
   return null;
 }

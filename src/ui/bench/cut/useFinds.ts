@@ -9,7 +9,7 @@ import type { Bench } from '../useBench';
 const NOTHING: Finds = { stretches: [], hits: [] };
 const KEPT = new Map<string, { of: string; finds: Finds }>();
 
-/** What goes round in the sample on the Bench, found once for each grid, in a worker; looked for when it is wanted first. */
+/** What loops in the sample on the Bench, found once for each grid, in a worker; looked for when it is wanted first. */
 export function useFinds(
   { audio, grid, entry }: Bench,
   traces: Traces | null,
@@ -30,7 +30,7 @@ export function useFinds(
       renew((count) => count + 1);
     };
     worker.onmessage = ({ data }: MessageEvent<FindsAnswer>) => {
-      if (data.kind === 'failed') toast.error(`Nothing can be looked for here: ${data.message}.`);
+      if (data.kind === 'failed') toast.error(`No finds can be searched for here: ${data.message}.`);
       keep(data.kind === 'found' ? data.finds : NOTHING);
     };
     const { channels, sampleRate, durationSeconds } = audio;

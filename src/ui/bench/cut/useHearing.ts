@@ -2,18 +2,18 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Recipe } from '@/core/recipes/recipe';
 import { isOnlyBent, planOfMaking } from '@/library/recipes/aims';
-import { makingOf } from '@/core/recipes/making';
+import { renderPlanOf } from '@/core/recipes/renderPlan';
 import { engine } from '../../audio/engine';
 import type { Bench } from '../useBench';
 
-/** Lets what would be made be heard, going round; what is changed meanwhile is heard at once. */
+/** Lets what would be made be heard, looping; what is changed meanwhile is heard at once. */
 export function useHearing({ entry }: Bench, wanted: Recipe | null, hears: boolean) {
   const { sampleId, durationSeconds } = entry.summary;
   const aimed = useMemo(() => {
     if (!wanted) return null;
     const rate = engine.context.sampleRate;
-    // Heard as it will turn: what is not written for ever goes round with its tail and its count-in as well.
-    const plan = makingOf(wanted, Math.round(wanted.parent.durationSeconds * rate), rate);
+    // Heard as it will turn: what is not written for ever loops with its tail and its count-in as well.
+    const plan = renderPlanOf(wanted, Math.round(wanted.parent.durationSeconds * rate), rate);
     const aim = { sampleId, durationSeconds, plan: planOfMaking(plan, wanted) };
     return isOnlyBent(wanted) ? aim : { ...aim, recipe: wanted };
   }, [wanted, sampleId, durationSeconds]);

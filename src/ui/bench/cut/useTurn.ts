@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import type { Recipe } from '@/core/recipes/recipe';
 import { composed, readOf } from '@/core/recipes/compose';
-import { makingOf, type Making } from '@/core/recipes/making';
+import { renderPlanOf, type RenderPlan } from '@/core/recipes/renderPlan';
 import { seamFigures } from '@/core/signal/seam';
 import { seamWords } from '../seam/seamWords';
 import type { Bench } from '../useBench';
@@ -12,14 +12,14 @@ import type { Turn } from './CutSeam';
 const MADE_AT_ONCE = 44_100 * 90;
 
 /** The turn of what would be made; null where it does not turn, or takes too long to make with every change. */
-export function useTurn({ audio }: Bench, wanted: Recipe | null, making: Making | null): Turn | null {
+export function useTurn({ audio }: Bench, wanted: Recipe | null, renderPlan: RenderPlan | null): Turn | null {
   return useMemo(() => {
-    if (!audio || !wanted || !making || wanted.kind !== 'loop') return null;
+    if (!audio || !wanted || !renderPlan || wanted.kind !== 'loop') return null;
     const isBent =
-      making.fitting.map!.source.length > 2 ||
-      making.size !== making.fitting.length ||
-      making.fitting.semitones !== 0 ||
-      making.fitting.tape;
+      renderPlan.timeStretch.map!.source.length > 2 ||
+      renderPlan.size !== renderPlan.timeStretch.length ||
+      renderPlan.timeStretch.semitones !== 0 ||
+      renderPlan.timeStretch.tape;
     // The turn of what is bent is that of what it is made from.
     const plain: Recipe = isBent
       ? {
@@ -31,7 +31,7 @@ export function useTurn({ audio }: Bench, wanted: Recipe | null, making: Making 
       : wanted;
     const once: Recipe = { ...plain, times: 1, keepAround: false, countInBars: 0 };
     try {
-      const plan = makingOf(once, audio.channels[0].length, audio.sampleRate);
+      const plan = renderPlanOf(once, audio.channels[0].length, audio.sampleRate);
       if (plan.length > MADE_AT_ONCE) return null;
       const { channels } = composed(readOf(audio.channels, plan), plan, once);
       const figures = seamFigures(channels, audio.sampleRate, 0, channels[0].length / audio.sampleRate);
@@ -39,5 +39,5 @@ export function useTurn({ audio }: Bench, wanted: Recipe | null, making: Making 
     } catch {
       return null;
     }
-  }, [audio, wanted, making]);
+  }, [audio, wanted, renderPlan]);
 }

@@ -1,20 +1,17 @@
 'use client';
 import clsx from 'clsx';
 import { BANDS, type Band } from '@/core/traces/bandStrength';
-import { Button } from '../../pieces/Button';
-import { fieldClass } from '../../pieces/Field';
-import type { LeanWords } from '../leanWords';
-import type { FoldSettings } from './FoldView';
+import { Button } from '../../kit/Button';
+import { feltBeatsPerBar } from '@/core/rhythm/grid';
+import { barsText } from '@/words/figures';
+import { Select } from '../../kit/Select';
+import { useHint } from '../../kit/shortcuts';
+import { GRID } from '../../shortcuts/shortcutTables';
+import { gridFollowing, gridSteady, SMOOTH_BEATS } from '../gridMoves';
+import { useBenchModel } from '../useBenchModel';
 
-interface Props {
-  settings: FoldSettings;
-  barBeats: number;
-  onSettings: (settings: FoldSettings) => void;
-  words: LeanWords;
-  onUpright: (() => void) | null;
-  moving: boolean;
-  onMoving: (moving: boolean) => void;
-}
+const DRAWINGS = ['repeats', 'hits', 'waveform'] as const;
+const DRAWING_WORDS = { repeats: 'repeating part', hits: 'all hits', waveform: 'waveform' };
 
 const INKS: Record<Band, string> = {
   low: 'bg-[var(--band-low)]',
@@ -22,38 +19,40 @@ const INKS: Record<Band, string> = {
   high: 'bg-[var(--band-high)]',
 };
 
-/** How the fold is laid and drawn, how it leans, and setting it upright. */
-export function FoldTools({ settings, barBeats, onSettings, words, onUpright, moving, onMoving }: Props) {
+/** How the fold is drawn, how it leans, and straightening it. */
+export function FoldTools() {
+  const model = useBenchModel();
+  const { bench, onsets, durationSeconds, settling, straighten, leanWords: words } = model;
+  const { fold: settings, setFold: onSettings } = model;
   const { rowBeats, drawing, bands } = settings;
+  const hint = useHint();
+  const { shown, grid } = bench;
+  if (!shown || !grid) return null;
+  const barBeats = feltBeatsPerBar(grid.meter);
+  const setMoving = (way: 'steady' | 'moving') =>
+    settling.settle(
+      way === 'moving' ? gridFollowing(shown, onsets, durationSeconds, SMOOTH_BEATS) : gridSteady(shown),
+    );
   return (
     <>
-      <label className="flex items-center gap-1 text-tiny whitespace-nowrap text-ink-soft">
-        <select
-          aria-label="A row is"
-          className={clsx(fieldClass, 'h-6 w-[4.6rem] px-0.5')}
-          value={rowBeats / barBeats}
-          onChange={(event) => onSettings({ ...settings, rowBeats: Number(event.target.value) * barBeats })}
-        >
-          <option value={1 / barBeats}>1 beat</option>
-          {[1, 2, 4, 8].map((bars) => (
-            <option key={bars} value={bars}>
-              {bars === 1 ? '1 bar' : `${bars} bars`}
-            </option>
-          ))}
-        </select>
-      </label>
-      <select
-        aria-label="Drawn as"
-        className={clsx(fieldClass, 'h-6 w-[5.6rem] px-0.5')}
+      <Select
+        label="Row"
+        small
+        className="w-[4.8rem]"
+        value={rowBeats / barBeats}
+        options={[1 / barBeats, 1, 2, 4, 8]}
+        text={(bars) => (bars < 1 ? '1 beat' : barsText(bars))}
+        onChange={(bars) => onSettings({ ...settings, rowBeats: bars * barBeats })}
+      />
+      <Select
+        label="Show"
+        small
+        className="w-[7.4rem]"
         value={drawing}
-        onChange={(event) =>
-          onSettings({ ...settings, drawing: event.target.value as FoldSettings['drawing'] })
-        }
-      >
-        <option value="repeats">repeats</option>
-        <option value="hits">all hits</option>
-        <option value="waveform">waveform</option>
-      </select>
+        options={DRAWINGS}
+        text={DRAWING_WORDS}
+        onChange={(next) => onSettings({ ...settings, drawing: next })}
+      />
       {drawing !== 'waveform' && (
         <div className="flex" role="group" aria-label="Bands">
           {[...BANDS].reverse().map((band) => (
@@ -76,15 +75,14 @@ export function FoldTools({ settings, barBeats, onSettings, words, onUpright, mo
           ))}
         </div>
       )}
-      <select
-        aria-label="Steady or moving"
-        className={clsx(fieldClass, 'h-6 w-[4.9rem] px-0.5')}
-        value={moving ? 'moving' : 'steady'}
-        onChange={(event) => onMoving(event.target.value === 'moving')}
-      >
-        <option>steady</option>
-        <option>moving</option>
-      </select>
+      <Select
+        label="Steady or moving"
+        small
+        className="w-[5rem]"
+        value={grid.movingBeats ? 'moving' : 'steady'}
+        options={['steady', 'moving'] as const}
+        onChange={setMoving}
+      />
       <span
         role="status"
         data-testid="lean"
@@ -98,13 +96,13 @@ export function FoldTools({ settings, barBeats, onSettings, words, onUpright, mo
       >
         {words.text}
       </span>
-      {onUpright && (
+      {straighten && (
         <Button
-          className="h-6 px-1.5"
-          title="Set it upright (U): tempo and place of the hits' own columns"
-          onClick={onUpright}
+          small
+          title={hint(GRID.straighten, 'Set tempo and the one from the hits')}
+          onClick={straighten}
         >
-          Upright
+          Straighten
         </Button>
       )}
     </>

@@ -12,89 +12,46 @@ import {
   steadyAt,
   type Grid,
 } from '@/core/rhythm/grid';
-import type { Lean } from '@/core/rhythm/lean';
 import type { Pinned } from '@/core/rhythm/pins';
-import type { Band } from '@/core/traces/bandStrength';
 import { repeating } from '@/core/traces/repeating';
 import type { Traces } from '@/core/traces/traces';
 import { engine } from '../../audio/engine';
 import { usePlayhead } from '../../audio/useEngine';
-import { bpmText, signedText, timeText } from '../../pieces/figures';
+import { bpmText, signedText, timeText } from '@/words/figures';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
 import { fittingGain } from '../../trace/waveform';
-import { foldDragged, type GridMove } from '../gridMoves';
+import { foldDragged } from '../gridMoves';
 import { leanWords } from '../leanWords';
-import type { Snap } from '../snapping';
 import { drawFold } from './drawFold';
-import type { FoldDrawing } from './foldImage';
+import { caught, type Drag } from './foldDrag';
+import { FoldTooltip } from './FoldTooltip';
 import { beatOfX, foldScale, GUTTER, rowOfY, xOfBeat, yOfRow, type FoldScale } from './foldScale';
+import { useBenchModel } from '../useBenchModel';
 
 /** Bars that differ by less than this share are asked for what repeats alike. */
 const SAME_SLOWNESS = 0.01;
 
-export interface FoldSettings {
-  rowBeats: number;
-  drawing: FoldDrawing;
-  bands: readonly Band[];
-  /** Height of a row in pixels; null: all rows fit. */
-  tall: number | null;
-}
-
 interface Props {
   /** The settled grid with its pins: what a drag begins from. */
   settled: Pinned;
-  /** The grid that is shown: the one being pulled, or the settled one. */
+  /** The grid that is shown: the one being dragged, or the settled one. */
   grid: Grid;
-  lean: Lean | null;
   traces: Traces;
-  onsets: readonly { time: number; strength: number }[];
-  swing: number | null;
-  settings: FoldSettings;
-  /** Wants rows of another height; null: as many as fit. */
-  onTall: (tall: number | null) => void;
-  snap: Snap;
-  onPreview: (grid: Grid | null) => void;
-  onSettle: (move: GridMove) => void;
-  /** The beats that are chosen to be cut. */
-  chosen: { from: number; to: number } | null;
-  /** Stretches that go round well, best first. */
+  /** Loops that were found, best first. */
   finds: readonly { bar: number; bars: number }[];
-  /** Chooses bars to be cut, by drawing along the rows' left edge. */
-  onBars: (bar: number, bars: number) => void;
-}
-
-/** How near to upright a drag is caught, pixels. */
-const CATCH = 5;
-
-interface Drag {
-  startX: number;
-  startY: number;
-  beat: number;
-  from: Pinned;
-  scale: FoldScale;
-  moved: boolean;
-  grid: Grid | null;
 }
 
 /** The file folded bar under bar; pulled from the top row it moves the one, from below it turns the tempo. */
 export function FoldView(props: Props) {
-  const {
-    settled,
-    grid,
-    lean,
-    traces,
-    onsets,
-    swing,
-    settings,
-    onTall,
-    snap,
-    onPreview,
-    onSettle,
-    chosen,
-    finds,
-    onBars,
-  } = props;
+  const { settled, grid, traces, finds } = props;
+  const model = useBenchModel();
+  const { bench, lean, isAsMade, onsets, snap, cut, settling, setTall: onTall, fold: settings } = model;
+  const onSettle = settling.settle;
+  const { preview, entry } = bench;
+  const swing = entry.measurement?.swing ?? null;
+  const chosen = cut.isTouched ? cut.draft.region : null;
+  const onPreview = useCallback((next: Grid | null) => preview(next && { grid: next }), [preview]);
   const inks = useInks();
   const canvas = useRef<HTMLCanvasElement>(null);
   const head = useRef<HTMLDivElement>(null);
@@ -103,7 +60,7 @@ export function FoldView(props: Props) {
   const [scroll, setScroll] = useState(0);
   /** The row that drawing along the left edge began at. */
   const edge = useRef<number | null>(null);
-  const [told, setTold] = useState<{ x: number; y: number; text: string } | null>(null);
+  const [message, setMessage] = useState<{ x: number; y: number; text: string } | null>(null);
   const { durationSeconds } = traces;
   const gain = useMemo(() => fittingGain(traces.peaks), [traces]);
   const rows = useMemo(
@@ -112,7 +69,7 @@ export function FoldView(props: Props) {
   );
   const found = useMemo(() => deviations(onsets, grid, durationSeconds), [onsets, grid, durationSeconds]);
 
-  const words = leanWords(grid, lean, durationSeconds);
+  const words = leanWords(grid, lean, durationSeconds, isAsMade);
   const isUpright = words.upright;
   const upright = useMemo(
     () =>
@@ -185,7 +142,7 @@ export function FoldView(props: Props) {
     const from = Math.floor((first * settings.rowBeats) / size);
     const to = Math.ceil(((last + 1) * settings.rowBeats) / size);
     const most = barsUntil(grid, durationSeconds);
-    if (from < most) onBars(from + 1, Math.min(most, to) - from);
+    if (from < most) cut.chooseBars(from + 1, Math.min(most, to) - from);
   };
 
   const down = (event: PointerEvent<HTMLCanvasElement>) => {
@@ -221,19 +178,19 @@ export function FoldView(props: Props) {
     }
     if (!now && offsetX < GUTTER) {
       event.currentTarget.style.cursor = 'ns-resize';
-      return setTold({ x: offsetX, y: offsetY, text: 'draw along here: bars to be cut' });
+      return setMessage({ x: offsetX, y: offsetY, text: 'drag here to select bars to cut' });
     }
     if (!now) {
       const place = placeAt(offsetX, offsetY);
       event.currentTarget.style.cursor = place ? 'ew-resize' : 'default';
-      setTold(
+      setMessage(
         place && {
           x: offsetX,
           y: offsetY,
           text:
             place.row <= 0
-              ? `bar ${barText(grid, place.beat)}, ${timeText(beatTime(grid, place.beat), 2)} · pull: moves the one`
-              : `bar ${barText(grid, place.beat)}, ${timeText(beatTime(grid, place.beat), 2)} · pull: turns the tempo`,
+              ? `bar ${barText(grid, place.beat)}, ${timeText(beatTime(grid, place.beat), 2)} · drag: move the one`
+              : `bar ${barText(grid, place.beat)}, ${timeText(beatTime(grid, place.beat), 2)} · drag: change the tempo`,
         },
       );
       return;
@@ -250,7 +207,7 @@ export function FoldView(props: Props) {
     }
     onPreview(now.grid);
     const oneBy = 1000 * (now.grid.one - now.from.grid.one);
-    setTold({
+    setMessage({
       x: offsetX,
       y: now.startY,
       text:
@@ -258,20 +215,6 @@ export function FoldView(props: Props) {
           ? `the one ${signedText(oneBy, 1, 'ms')}, ${timeText(now.grid.one)}`
           : `${now.grid.tempoBpm.toFixed(3)} BPM, ${signedText(now.grid.tempoBpm - now.from.grid.tempoBpm, 3, 'BPM')}`,
     });
-  };
-
-  /** Near upright a drag is caught there: by the hits' own columns. */
-  const caught = (pulled: Grid, { from, scale, beat }: Drag, upright: Lean | null): Grid => {
-    if (!upright || pulled.movingBeats) return pulled;
-    const pixelsPerBeat = xOfBeat(scale, 1) - xOfBeat(scale, 0);
-    const period = 60 / pulled.tempoBpm;
-    if (pulled.tempoBpm === from.grid.tempoBpm) {
-      const away = (pulled.one - upright.uprightOne) / period;
-      const off = away - Math.round(away);
-      return Math.abs(off) * pixelsPerBeat < CATCH ? { ...pulled, one: pulled.one - off * period } : pulled;
-    }
-    const shift = beat * (upright.uprightBpm / pulled.tempoBpm - 1);
-    return Math.abs(shift) * pixelsPerBeat < CATCH ? { ...pulled, tempoBpm: upright.uprightBpm } : pulled;
   };
 
   const up = (event: PointerEvent<HTMLCanvasElement>) => {
@@ -315,28 +258,18 @@ export function FoldView(props: Props) {
         onPointerUp={up}
         onPointerCancel={() => {
           onPreview(null);
-          setTold(null);
+          setMessage(null);
           drag.current = null;
           edge.current = null;
         }}
-        onPointerLeave={() => !drag.current && setTold(null)}
+        onPointerLeave={() => !drag.current && setMessage(null)}
       />
       <div
         ref={head}
         className="pointer-events-none invisible absolute top-0 left-0 w-0.5 -translate-x-px bg-ink outline outline-1 outline-sheet"
         aria-hidden
       />
-      {told && (
-        <div
-          className="figures pointer-events-none absolute border border-ink bg-sheet px-1.5 py-0.5 text-tiny whitespace-nowrap"
-          style={{
-            top: told.y > 60 ? told.y - 30 : told.y + 18,
-            ...(told.x > 480 ? { right: `calc(100% - ${told.x - 8}px)` } : { left: told.x + 12 }),
-          }}
-        >
-          {told.text}
-        </div>
-      )}
+      {message && <FoldTooltip {...message} />}
     </div>
   );
 }
@@ -344,5 +277,5 @@ export function FoldView(props: Props) {
 function barText(grid: Grid, beat: number): string {
   const size = feltBeatsPerBar(grid.meter);
   const bar = Math.floor(beat / size + 1e-9) + 1;
-  return bar < 1 ? 'of the pickup' : String(bar);
+  return bar < 1 ? 'in the pickup' : String(bar);
 }

@@ -21,7 +21,7 @@ export interface FoldDetails extends FoldPicture {
   upright: Grid | null;
   /** Beats that are chosen to be cut. */
   chosen: { from: number; to: number } | null;
-  /** Stretches that go round well, best first. */
+  /** Stretches that loop well, best first. */
   finds: readonly { bar: number; bars: number }[];
 }
 

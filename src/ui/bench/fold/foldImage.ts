@@ -1,7 +1,8 @@
 import { beatTime, type Grid } from '@/core/rhythm/grid';
 import { peakColumns, type PeakPyramid } from '@/core/signal/peaks';
-import { BANDS, strengthOf, type Band, type BandStrength } from '@/core/traces/bandStrength';
+import { BANDS, type Band, type BandStrength } from '@/core/traces/bandStrength';
 import type { Inks } from '../../trace/useInks';
+import { INK, LEVEL, LEVELS, mixtures, packed, ramp, rgb } from './foldColours';
 import { beatOfX, GAP_FROM, rowOfY, RULER, yOfRow, type FoldScale } from './foldScale';
 
 /** Rows this tall give each band a lane of its own, high above low: the band is then told by its place. */
@@ -18,18 +19,6 @@ export interface FoldPicture {
   bands: readonly Band[];
   gain: number;
 }
-
-/** Strength below this is floor, above that full ink. */
-const FLOOR = 1.8;
-const FULL = 13;
-const INK = Float32Array.from(
-  { length: 256 },
-  (_, byte) => Math.max(0, Math.min(1, (strengthOf(byte) - FLOOR) / (FULL - FLOOR))) ** 0.7,
-);
-
-/** Levels of ink per band in a mixture of bands: more are not told apart. */
-const LEVELS = 16;
-const LEVEL = Uint8Array.from(INK, (ink) => (ink === 0 ? 0 : 1 + Math.floor(ink * (LEVELS - 1.001))));
 
 /**
  * Fills the picture of the visible rows, opaque, on the paper's colour. The image has `density` pixels to a CSS
@@ -245,20 +234,6 @@ function mixOf(values: readonly Uint8Array[], i: number): number {
   return at;
 }
 
-/** Colours of all mixtures of the inks in LEVELS steps each, the first ink's step fastest. */
-function mixtures(paper: Rgb, inks: readonly Rgb[]): Uint32Array {
-  return Uint32Array.from({ length: LEVELS ** inks.length }, (_, at) => {
-    const colour: [number, number, number] = [...paper];
-    // The last ink first: the low hits, which carry the bar, are printed over the others.
-    for (let k = inks.length - 1; k >= 0; k--) {
-      const level = Math.floor(at / LEVELS ** k) % LEVELS;
-      const share = level / (LEVELS - 1);
-      for (let i = 0; i < 3; i++) colour[i] += (inks[k][i] - colour[i]) * share;
-    }
-    return packed(colour);
-  });
-}
-
 function waveRow(
   pixels: Uint32Array,
   { width, height }: ImageData,
@@ -285,24 +260,4 @@ function waveRow(
       for (let y = from; y < to; y++) pixels[y * width + c] = colour;
     }
   }
-}
-
-type Rgb = readonly [number, number, number];
-
-/** A colour of the style sheet, "#rrggbb". */
-function rgb(hex: string): Rgb {
-  const value = parseInt(hex.slice(1), 16);
-  return [(value >> 16) & 255, (value >> 8) & 255, value & 255];
-}
-
-/** As the pixels of a little-endian machine have it. */
-function packed([r, g, b]: Rgb): number {
-  return (255 << 24) | (Math.round(b) << 16) | (Math.round(g) << 8) | Math.round(r);
-}
-
-function ramp(paper: Rgb, ink: Rgb): Uint32Array {
-  return Uint32Array.from(INK, (a) => {
-    const share = a === 0 ? 0 : 0.35 + 0.65 * a;
-    return packed([0, 1, 2].map((i) => paper[i] + (ink[i] - paper[i]) * share) as unknown as Rgb);
-  });
 }

@@ -1,16 +1,15 @@
 'use client';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { tempoRange } from '@/contract/settings';
 import { measureAgain } from '../../api/samples';
 import { fetchSettings, writeSettings } from '../../api/settings';
-import { Button } from '../../pieces/Button';
-import { TextField } from '../../pieces/Field';
+import { Button } from '../../kit/Button';
+import { TextField } from '../../kit/Field';
+import { useAction } from '../../kit/useAction';
 
-/** A range that the tempo must lie in: for measuring this sample again, or as the library's custom. */
+/** A range that the tempo must lie in: for measuring this sample again, or as the library's default. */
 export function RangePart({ sampleId }: { sampleId: string }) {
-  const queries = useQueryClient();
   const { data: settings } = useQuery({
     queryKey: ['settings'],
     queryFn: ({ signal }) => fetchSettings(signal),
@@ -21,26 +20,21 @@ export function RangePart({ sampleId }: { sampleId: string }) {
   const parsed = tempoRange.safeParse({ low: Number(typed.low), high: Number(typed.high) });
   const bad = !empty && !parsed.success;
   const range = empty || !parsed.success ? null : parsed.data;
-  const keep = async () => {
-    try {
-      const next = await writeSettings({ tempoRange: range });
-      queries.setQueryData(['settings'], next);
-      toast(
-        range
-          ? `New samples are measured from ${range.low} to ${range.high} BPM.`
-          : 'New samples are measured in the whole range.',
-      );
-    } catch (error) {
-      toast.error((error as Error).message);
-    }
-  };
-  const again = () =>
-    measureAgain(sampleId, range)
-      .then(() => toast('Put ahead in the queue; the new readings will stand beside the old ones.'))
-      .catch((error: Error) => toast.error(error.message));
+  const keep = useAction({
+    run: () => writeSettings({ tempoRange: range }),
+    renews: ['settings'],
+    says: () =>
+      range
+        ? `New samples are measured from ${range.low} to ${range.high} BPM.`
+        : 'New samples are measured in the full tempo range.',
+  });
+  const again = useAction({
+    run: () => measureAgain(sampleId, range),
+    says: () => 'Moved to the front of the queue; new readings are added to the old ones.',
+  });
   return (
-    <section aria-label="Range of the tempo" className="space-y-1.5">
-      <h2 className="font-semibold">Range</h2>
+    <section aria-label="Tempo range" className="space-y-1.5">
+      <h2 className="font-semibold">Tempo range</h2>
       <div className="flex items-center gap-1.5">
         <span className="text-ink-soft">BPM from</span>
         {(['low', 'high'] as const).map((end) => (
@@ -57,15 +51,15 @@ export function RangePart({ sampleId }: { sampleId: string }) {
             />
           </span>
         ))}
-        <Button className="ml-auto px-2" disabled={bad} onClick={() => void again()}>
+        <Button className="ml-auto px-2" disabled={bad} onClick={() => again.act()}>
           Measure again
         </Button>
       </div>
-      {bad && <p className="text-one">The range runs from 20 to 500 BPM, its end above its beginning.</p>}
+      {bad && <p className="text-one">Enter a range within 20 to 500 BPM, the lower tempo first.</p>}
       <p className="flex items-center gap-2 text-tiny text-ink-soft">
-        Custom of the library: {custom ? `${custom.low} to ${custom.high} BPM` : 'the whole range'}
-        <Button className="ml-auto h-6" disabled={bad} onClick={() => void keep()}>
-          {empty ? 'Custom: whole range' : 'Make it the custom'}
+        Library default: {custom ? `${custom.low} to ${custom.high} BPM` : 'full range'}
+        <Button small className="ml-auto" disabled={bad} onClick={() => keep.act()}>
+          {empty ? 'Full range as default' : 'Save as library default'}
         </Button>
       </p>
     </section>

@@ -7,31 +7,26 @@ import { keyNeighbours, scaleTriads } from '@/core/harmony/scale';
 import type { Traces } from '@/core/traces/traces';
 import { sustained } from '../../audio/sustained';
 import { usePlayhead } from '../../audio/useEngine';
-import { Button } from '../../pieces/Button';
-import { KeySelect } from '../../pieces/KeySelect';
-import { KeyHint } from '../../pieces/KeyHint';
-import { percentText, signedText } from '../../pieces/figures';
-import { keepKeysFree } from '../../pieces/pressedByMouse';
+import { Button } from '../../kit/Button';
+import { KeySelect } from '../../kit/KeySelect';
+import { KeyHint } from '../../kit/KeyHint';
+import { percentText, signedText } from '@/words/figures';
+import { keepKeysFree } from '../../kit/pressedByMouse';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
-import type { Bench } from '../useBench';
-import type { Midi } from '../../keyboard/useMidi';
 import { drawChroma } from './drawChroma';
 import { Keyboard } from '../../keyboard/Keyboard';
 import { useHeldNotes } from '../../keyboard/useHeldNotes';
 import { tonicMidi, useScaleKeys } from '../../keyboard/useScaleKeys';
-
-interface Props {
-  bench: Bench;
-  traces: Traces;
-  midi: Midi;
-}
+import { useBenchModel } from '../useBenchModel';
+import type { Bench } from '../useBench';
 
 const same = (a: Key | null, b: Key | null) =>
   a !== null && b !== null && a.tonic === b.tonic && a.mode === b.mode;
 
 /** The sample's notes against the scale of a key, and a keyboard to try keys by ear at its tuning. */
-export function KeyView({ bench, traces, midi }: Props) {
+export function KeyView({ traces }: { traces: Traces }) {
+  const { bench, midi } = useBenchModel();
   const { entry, settle } = bench;
   const { settled, measurement } = entry;
   const settledKey = settled.key && !('none' in settled.key) ? settled.key : null;
@@ -67,7 +62,7 @@ export function KeyView({ bench, traces, midi }: Props) {
       value: 'none' in value ? value : { tonic: value.tonic, mode: value.mode },
       source: 'typed',
       sureness: 0.95,
-      detail: 'tried by ear',
+      detail: 'chosen by ear',
     });
 
   return (
@@ -79,7 +74,7 @@ export function KeyView({ bench, traces, midi }: Props) {
           aria-label={
             tried
               ? `Notes over time against ${keyLabel(tried)}: ${reasonsOf(tried)}`
-              : 'Notes over time, no key tried'
+              : 'Notes over time, no key selected'
           }
         >
           <Canvas draw={draw} />
@@ -101,7 +96,7 @@ export function KeyView({ bench, traces, midi }: Props) {
           {ranked.length === 0 && <p className="px-2 py-1 text-ink-soft">No key was measured.</p>}
           {tried && (
             <>
-              <h2 className="px-2 pt-2 text-tiny text-ink-soft">Near {keyLabel(tried)}</h2>
+              <h2 className="px-2 pt-2 text-tiny text-ink-soft">Close keys {keyLabel(tried)}</h2>
               {keyNeighbours(tried).map((key) => (
                 <KeyRow
                   key={key.relation}
@@ -118,11 +113,11 @@ export function KeyView({ bench, traces, midi }: Props) {
         </div>
       </div>
       <div className="shrink-0 space-y-2 border-t border-rule-strong bg-sheet p-2">
-        <div className="flex items-center gap-2 text-small">
+        <div className="flex flex-wrap items-center gap-x-2 gap-y-1 text-small">
           <label className="flex items-center gap-1">
             Try
             <KeySelect
-              label="Tried key"
+              label="Key to try"
               className="w-28"
               value={tried}
               onChange={setTried}
@@ -141,27 +136,27 @@ export function KeyView({ bench, traces, midi }: Props) {
               />
             ))}
           <Button className="px-1.5" disabled={notes.held.size === 0} onClick={releaseAll}>
-            Silence
+            Stop
           </Button>
           <span className="figures ml-auto text-tiny text-ink-soft">
-            tuned {signedText(tuning, 0, 'cents')}
+            tuning {signedText(tuning, 0, 'cents')}
           </span>
           <Button className="px-1.5" onClick={midi.connect} title="Keyboards connected by MIDI">
-            MIDI …
+            MIDI…
           </Button>
           <Button
             tone="strong"
             disabled={!tried || same(tried, settledKey)}
             onClick={() => tried && settleKey(tried)}
           >
-            Settle
+            Use
           </Button>
           <Button onClick={() => settleKey({ none: true })}>No key</Button>
         </div>
         <Keyboard tried={tried} notes={notes} />
         <p className="text-tiny text-ink-soft">
-          <KeyHint>A</KeyHint> … <KeyHint>K</KeyHint> play the scale of the tried key, <KeyHint>Q</KeyHint> …{' '}
-          <KeyHint>U</KeyHint> hold its chords; Space plays the sample under them.
+          <KeyHint>A</KeyHint> … <KeyHint>K</KeyHint> play the scale of the key, <KeyHint>Q</KeyHint> …{' '}
+          <KeyHint>U</KeyHint> hold its chords; Space plays the sample with them.
         </p>
       </div>
     </div>
@@ -199,7 +194,7 @@ function KeyRow({ keyOf, note, reasons, tried, settled, onTry }: KeyRowProps) {
     >
       <span className="flex">
         <b>{keyLabel(keyOf)}</b>
-        {settled && <span className="ml-2 text-good">settled</span>}
+        {settled && <span className="ml-2 text-good">in use</span>}
         <span className="figures ml-auto text-ink-soft">{note}</span>
       </span>
       <span className="block text-tiny leading-snug text-ink-soft">{reasons}</span>

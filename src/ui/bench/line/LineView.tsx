@@ -1,37 +1,29 @@
 'use client';
 import { scaleLinear } from 'd3-scale';
 import { useCallback, useEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
-import { beatPosition, beatTime, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
+import { clearHits } from '@/core/rhythm/clearHits';
+import { hitsOffGrid } from '@/core/rhythm/offGrid';
+import { beatPosition, beatTime, feltBeatsPerBar } from '@/core/rhythm/grid';
 import type { Pin, Pinned } from '@/core/rhythm/pins';
 import { engine } from '../../audio/engine';
 import { usePlayhead } from '../../audio/useEngine';
-import { bpmText, signedText, timeText } from '../../pieces/figures';
+import { bpmText, signedText, timeText } from '@/words/figures';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
 import type { RollNote } from '../../trace/roll';
 import { fittingGain, type Drawable } from '../../trace/waveform';
 import { barStride, drawLine } from './drawLine';
 import { beatPinnedTo, type GridMove } from '../gridMoves';
-import { overridden, snapped, type Snap } from '../snapping';
-import type { View } from '../useView';
+import { overridden, snapped } from '../snapping';
+import { useBenchModel } from '../useBenchModel';
 
 interface Props {
   audio: Drawable;
-  grid: Grid | null;
-  pins: readonly Pin[];
-  /** What a pull begins from. */
-  settled: Pinned | null;
-  onsets: readonly { time: number; strength: number }[];
-  loop: { start: number; end: number } | null;
   /** The notes of a performance; null for anything else. */
   notes: readonly RollNote[] | null;
-  view: View;
-  snap: Snap;
-  stretch: { from: number; to: number } | null;
-  onStretch: (stretch: { from: number; to: number } | null) => void;
-  onPreview: (next: Pinned | null) => void;
-  onSettle: (move: GridMove) => void;
 }
+
+const NO_PINS: readonly Pin[] = [];
 
 /** How near the pointer must be to a line to take hold of it, and to a hit to snap to it, pixels. */
 const GRIP = 6;
@@ -51,21 +43,21 @@ interface Drag {
 
 /** The waveform with the grid over it; bar lines are pulled, the rest is panned, zoomed and pointed at. */
 export function LineView(props: Props) {
+  const { audio, notes } = props;
   const {
-    audio,
-    grid,
-    pins,
-    settled,
+    bench,
     onsets,
-    loop,
-    notes,
+    looping,
     view,
     snap,
-    stretch,
-    onStretch,
-    onPreview,
-    onSettle,
-  } = props;
+    settling,
+    selected: stretch,
+    select: onStretch,
+  } = useBenchModel();
+  const { grid, pinned: settled, preview: onPreview } = bench;
+  const pins = bench.shown?.pins ?? NO_PINS;
+  const loop = looping.bounds;
+  const onSettle = settling.settle;
   const inks = useInks();
   const canvas = useRef<HTMLCanvasElement>(null);
   const head = useRef<HTMLDivElement>(null);
@@ -73,14 +65,21 @@ export function LineView(props: Props) {
   const [held, setHeld] = useState<{ beat: number; x: number; text: string } | null>(null);
   const gain = useMemo(() => fittingGain(audio.peaks), [audio]);
 
+  // Of the settled grid: while one is dragged the marks would only flicker.
+  const late = useMemo(
+    () => (settled ? hitsOffGrid(clearHits(onsets), settled.grid) : []),
+    [settled, onsets],
+  );
   const size = grid ? feltBeatsPerBar(grid.meter) : 1;
   const heldBar = held && held.beat % size === 0 ? held.beat / size + 1 : null;
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number) => {
       const x = scaleLinear([view.from, view.to], [0, width]);
-      drawLine(context, x, height, inks, { audio, grid, onsets, loop, gain, heldBar, pins, stretch, notes });
+      drawLine(context, x, height, inks, {
+        ...{ audio, grid, onsets, late, loop, gain, heldBar, pins, stretch, notes },
+      });
     },
-    [audio, grid, onsets, loop, gain, heldBar, pins, stretch, notes, inks, view.from, view.to],
+    [audio, grid, onsets, late, loop, gain, heldBar, pins, stretch, notes, inks, view.from, view.to],
   );
 
   usePlayhead((time, playing) => {

@@ -2,8 +2,10 @@ import type { ScaleLinear } from 'd3-scale';
 import { beatsWithin, feltBeatsPerBar, type Grid } from '@/core/rhythm/grid';
 import type { Pin } from '@/core/rhythm/pins';
 import { beatTime } from '@/core/rhythm/grid';
-import { signedText } from '../../pieces/figures';
+import { signedText } from '@/words/figures';
 import type { Inks } from '../../trace/useInks';
+import type { OffGrid } from '@/core/rhythm/offGrid';
+import { drawOffGrid } from '../../trace/offGrid';
 import { drawRoll, type RollNote } from '../../trace/roll';
 import { drawWaveform, type Drawable } from '../../trace/waveform';
 
@@ -17,6 +19,8 @@ export interface LinePicture {
   audio: Drawable;
   grid: Grid | null;
   onsets: readonly { time: number; strength: number }[];
+  /** Hits off the grid. */
+  late: readonly OffGrid[];
   loop: { start: number; end: number } | null;
   gain: number;
   /** The bar line under the pointer or being pulled; its number, or null. */
@@ -87,6 +91,7 @@ export function drawLine(
     const tall = Math.min(1, strength / 10) * (TICKS_HEIGHT - 4) + 3;
     context.fillRect(Math.round(x(time)) - 0.5, height - tall, 1.5, tall);
   }
+  drawOffGrid(context, x, bottom, inks, picture.late);
   context.fillStyle = inks['rule-strong'];
   context.fillRect(0, bottom, width, 1);
 
@@ -100,7 +105,7 @@ export function drawLine(
   context.fillRect(0, RULER_HEIGHT - 1, width, 1);
 }
 
-/** Brackets at both ends of what goes round. */
+/** Brackets at both ends of what loops. */
 function drawBounds(
   context: CanvasRenderingContext2D,
   x: ScaleLinear<number, number>,

@@ -55,14 +55,14 @@ export function useWalk(
   const end = useCallback(() => {
     setLabel(null);
     engine.stop();
-    engine.setLegs([]);
+    engine.setSegments([]);
   }, []);
-  useEffect(() => () => engine.setLegs([]), []);
+  useEffect(() => () => engine.setSegments([]), []);
 
   const play = useCallback(
     (place: ProofPlace) => {
       engine.setClick({ on: true });
-      engine.setLegs([{ start: place.from, end: place.to, fades: true }]);
+      engine.setSegments([{ start: place.from, end: place.to, fades: true }]);
       const margin = (place.to - place.from) * 0.1;
       show(place.from - margin, place.to + margin);
       void engine.play(place.from, false);

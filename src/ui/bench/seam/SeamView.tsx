@@ -7,26 +7,21 @@ import { type Bounds, loopBounds, type LoopValue } from '@/core/rhythm/loop';
 import { barsUntil, barTime } from '@/core/rhythm/grid';
 import type { DecodedAudio } from '../../audio/decodedAudio';
 import { engine } from '../../audio/engine';
-import { Button } from '../../pieces/Button';
-import { signedText, timeText } from '../../pieces/figures';
-import { Stepper } from '../../pieces/Stepper';
+import { Button } from '../../kit/Button';
+import { signedText, timeText } from '@/words/figures';
+import { Stepper } from '../../kit/Stepper';
 import { Canvas } from '../../trace/Canvas';
 import { useInks } from '../../trace/useInks';
-import type { Bench } from '../useBench';
-import type { Rounds } from '../useRound';
 import { drawSeam } from './drawSeam';
 import { seamWords } from './seamWords';
+import { useBenchModel } from '../useBenchModel';
 
 /** Seconds to each side of the seam that are drawn, coarse to fine. */
 const WIDTHS = [0.5, 0.1, 0.02, 0.004];
 
-interface Props {
-  bench: Bench;
-  rounds: Rounds;
-}
-
 /** The loop's end and beginning joined at the middle: as it is, and as it would be at the quietest place nearby. */
-export function SeamView({ bench, rounds }: Props) {
+export function SeamView() {
+  const { bench, looping } = useBenchModel();
   const { grid, entry, audio, settle } = bench;
   const duration = entry.summary.durationSeconds ?? 0;
   const [width, setWidth] = useState(2);
@@ -39,14 +34,12 @@ export function SeamView({ bench, rounds }: Props) {
   if (!grid || !bounds)
     return (
       <p className="flex flex-1 items-center justify-center bg-sheet p-8 text-ink-soft">
-        No whole bar of the grid fits into the file, so there is no seam. Settle a tempo first.
+        No whole bar of the grid fits into the file, so there is no seam. Set a tempo first.
       </p>
     );
   if (!audio || !found)
     return (
-      <p className="flex flex-1 items-center justify-center bg-sheet p-8 text-ink-soft">
-        The audio is on its way …
-      </p>
+      <p className="flex flex-1 items-center justify-center bg-sheet p-8 text-ink-soft">Loading the audio…</p>
     );
 
   const change = (patch: Partial<LoopValue>) => {
@@ -56,17 +49,17 @@ export function SeamView({ bench, rounds }: Props) {
     settle({ loop: next }, `loop of ${next.bars} bars from bar ${next.bar}`);
   };
   const moved = { start: bounds.start + found.shift, end: bounds.end + found.shift };
-  const hears = rounds.round?.kind === 'seam';
+  const hears = looping.looped?.kind === 'seam';
   return (
     <div className="flex min-h-0 flex-1 flex-col bg-sheet" data-testid="seam-view">
-      <div className="flex h-9 shrink-0 items-center gap-2 border-b border-rule px-2 text-small">
+      <div className="flex min-h-9 shrink-0 flex-wrap items-center gap-x-2 gap-y-0.5 border-b border-rule px-2 text-small">
         <span>Loop from bar</span>
         <Stepper label="First bar" value={loop.bar} onStep={(by) => change({ bar: loop.bar + by })} />
         <span>of</span>
         <Stepper label="Bars" value={loop.bars} onStep={(by) => change({ bars: loop.bars + by })} />
         <span>bars</span>
         {settledLoop && (
-          <Button className="h-6" onClick={() => settle({ loop: null }, 'loop of all whole bars')}>
+          <Button small onClick={() => settle({ loop: null }, 'loop of all whole bars')}>
             All {whole}
           </Button>
         )}
@@ -75,25 +68,26 @@ export function SeamView({ bench, rounds }: Props) {
         </span>
         <div className="ml-auto flex items-center gap-1">
           {WIDTHS.map((seconds, i) => (
-            <Button key={seconds} className="h-6 px-1.5" pressed={i === width} onClick={() => setWidth(i)}>
+            <Button key={seconds} small pressed={i === width} onClick={() => setWidth(i)}>
               <span className="figures">±{seconds * 1000} ms</span>
             </Button>
           ))}
           <Button
-            className="ml-2 h-6"
+            small
+            className="ml-2"
             pressed={hears}
             onClick={() => {
-              if (hears) return rounds.setRound(null);
-              rounds.setRound({ kind: 'seam' });
+              if (hears) return looping.setLooped(null);
+              looping.setLooped({ kind: 'seam' });
               void engine.play(bounds.end - 0.5, false);
             }}
           >
-            Hear the seam
+            Play the seam
           </Button>
         </div>
       </div>
       <Half
-        title="As it is"
+        title="Leave as is"
         audio={audio}
         bounds={bounds}
         seconds={WIDTHS[width]}
@@ -110,8 +104,8 @@ export function SeamView({ bench, rounds }: Props) {
       >
         {Math.abs(found.shift) > 1e-6 ? (
           <Button
-            className="h-6"
-            title="The length stays; only the place of the cut moves"
+            small
+            title="Moves both ends; the length stays the same"
             onClick={() =>
               settle(
                 { loop: { ...loop, shiftSeconds: loop.shiftSeconds + found.shift } },
@@ -119,10 +113,10 @@ export function SeamView({ bench, rounds }: Props) {
               )
             }
           >
-            Cut there
+            Move there
           </Button>
         ) : (
-          <span className="text-small text-good">the quietest place nearby already</span>
+          <span className="text-small text-good">already at the quietest place nearby</span>
         )}
       </Half>
     </div>

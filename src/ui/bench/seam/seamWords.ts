@@ -1,7 +1,7 @@
 import type { SeamFigures } from '@/core/signal/seam';
 
 /** A step over this many usual differences cracks. */
-const CRACKS = 4;
+export const CRACKS = 4;
 const TAIL_HEARD_DB = -24;
 const TAIL_SECONDS = 0.06;
 
@@ -11,11 +11,9 @@ export function seamWords({ stepRatio, levelDb, tailDb, tailSeconds }: SeamFigur
   bad: boolean;
 } {
   const parts: string[] = [];
-  if (stepRatio > CRACKS) parts.push('cracks: the wave jumps');
+  if (stepRatio > CRACKS) parts.push('clicks: the waveform jumps');
   if (tailDb !== null && tailDb > TAIL_HEARD_DB && (tailSeconds ?? 9) > TAIL_SECONDS)
-    parts.push('a tail rings over the end and is cut');
-  if (levelDb < -20) parts.push('begins in silence');
-  return parts.length
-    ? { words: parts.join('; '), bad: true }
-    : { words: 'runs on without a crack', bad: false };
+    parts.push('a tail rings past the end and is cut off');
+  if (levelDb < -20) parts.push('starts in silence');
+  return parts.length ? { words: parts.join('; '), bad: true } : { words: 'seamless', bad: false };
 }

@@ -1,53 +1,35 @@
 'use client';
-import { ALL_KEYS, keyLabel } from '@/core/harmony/keyNames';
 import type { KeyReadingValue } from '@/core/readings/reading';
-import type { Lean } from '@/core/rhythm/lean';
 import { feltBeatsPerBar, type Meter } from '@/core/rhythm/grid';
-import { Button } from '../../pieces/Button';
-import { fieldClass } from '../../pieces/Field';
-import { keyText, signedText } from '../../pieces/figures';
+import { Button } from '../../kit/Button';
+import { keyText, signedText } from '@/words/figures';
 import { oneMovedTo, oneOnBeat, tapsTaken, tempoScaled, tempoTyped, type GridMove } from '../gridMoves';
-import { placeOfPlayhead, type Snap } from '../snapping';
-import type { Bench } from '../useBench';
-import type { Taps } from '../useTaps';
+import { placeOfPlayhead } from '../snapping';
 import { firstSoundOf } from './SettledHead';
 import { TapLine } from './TapLine';
 import { WholeNumber } from './WholeNumber';
+import { KeySelect } from '../../kit/KeySelect';
+import { Select } from '../../kit/Select';
+import { useHint } from '../../kit/shortcuts';
+import { GRID } from '../../shortcuts/shortcutTables';
+import { useBenchModel } from '../useBenchModel';
 
-const METERS: Meter[] = [
-  [2, 4],
-  [3, 4],
-  [4, 4],
-  [5, 4],
-  [6, 4],
-  [7, 4],
-  [3, 8],
-  [5, 8],
-  [6, 8],
-  [7, 8],
-  [9, 8],
-  [12, 8],
-].map(([beatsPerBar, beatUnit]) => ({ beatsPerBar, beatUnit }));
+const METERS = ['2/4', '3/4', '4/4', '5/4', '6/4', '7/4', '3/8', '5/8', '6/8', '7/8', '9/8', '12/8'];
+const meterText = ({ beatsPerBar, beatUnit }: Meter) => `${beatsPerBar}/${beatUnit}`;
 
 const RATIOS: { ratio: number; text: string; title: string }[] = [
-  { ratio: 0.5, text: 'Half', title: 'Half the tempo (H)' },
-  { ratio: 2, text: 'Double', title: 'Double the tempo (D)' },
+  { ratio: 0.5, text: 'Half', title: 'Half the tempo' },
+  { ratio: 2, text: 'Double', title: 'Double the tempo' },
   { ratio: 2 / 3, text: '×⅔', title: 'Three beats become two' },
   { ratio: 1.5, text: '×3⁄2', title: 'Two beats become three' },
   { ratio: 0.75, text: '×¾', title: 'Four beats become three' },
   { ratio: 4 / 3, text: '×4⁄3', title: 'Three beats become four' },
 ];
 
-interface Props {
-  bench: Bench;
-  taps: Taps;
-  lean: Lean | null;
-  snap: Snap;
-  onMove: (move: GridMove) => void;
-}
-
-/** The ways to change what is settled by number, by key and by tapping. */
-export function SettlePanel({ bench, taps, lean, snap, onMove }: Props) {
+/** Changes the values in use by number and by tapping. */
+export function SettlePanel() {
+  const { bench, taps, lean, settling } = useBenchModel();
+  const onMove = settling.settle;
   const { entry, grid, shown } = bench;
   const duration = entry.summary.durationSeconds ?? 0;
   const firstSound = firstSoundOf(bench);
@@ -60,7 +42,10 @@ export function SettlePanel({ bench, taps, lean, snap, onMove }: Props) {
             className="flex-1 px-1"
             disabled={!shown}
             title={title}
-            onClick={() => shown && onMove(tempoScaled(shown, ratio, text.toLowerCase()))}
+            onClick={() => {
+              const now = bench.now().shown;
+              if (now) onMove(tempoScaled(now, ratio, text.toLowerCase()));
+            }}
           >
             {text}
           </Button>
@@ -71,7 +56,7 @@ export function SettlePanel({ bench, taps, lean, snap, onMove }: Props) {
           grid={shown.grid}
           durationSeconds={duration}
           uprightBpm={lean?.uprightBpm ?? null}
-          onTake={(bpm) => onMove(tempoTyped(shown, bpm, 0))}
+          onTake={(bpm) => onMove(tempoTyped(bench.now().shown, bpm, 0))}
         />
       )}
       <TapLine
@@ -79,22 +64,28 @@ export function SettlePanel({ bench, taps, lean, snap, onMove }: Props) {
         bpm={grid?.tempoBpm ?? null}
         onTake={() => {
           if (!taps.estimate) return;
-          onMove(tapsTaken(shown, taps.estimate, firstSound, taps.placesOne));
+          onMove(tapsTaken(bench.now().shown, taps.estimate, firstSound, taps.placesOne));
           taps.clear();
         }}
       />
-      <div className="grid grid-cols-[3.5rem_1fr] items-center gap-y-1.5 text-small">
-        <OneLine bench={bench} snap={snap} onMove={onMove} />
-        <MeterLine bench={bench} />
-        <KeyLine bench={bench} />
+      <div className="grid grid-cols-[5.4rem_1fr] items-center gap-y-1.5 text-small">
+        <OneLine />
+        <MeterLine />
+        <KeyLine />
       </div>
     </div>
   );
 }
 
-function OneLine({ bench, snap, onMove }: Pick<Props, 'bench' | 'snap' | 'onMove'>) {
+function OneLine() {
+  const { bench, snap, settling } = useBenchModel();
+  const hint = useHint();
+  const onMove = settling.settle;
   const { shown, audio } = bench;
-  const move = (run: (from: NonNullable<typeof shown>) => GridMove) => () => shown && onMove(run(shown));
+  const move = (run: (from: NonNullable<typeof shown>) => GridMove) => () => {
+    const now = bench.now().shown;
+    if (now) onMove(run(now));
+  };
   const sampleMs = audio ? 1000 / audio.sampleRate : null;
   return (
     <>
@@ -116,35 +107,40 @@ function OneLine({ bench, snap, onMove }: Pick<Props, 'bench' | 'snap' | 'onMove
         <Button
           className="ml-auto px-1.5"
           disabled={!shown || !audio}
-          title="The one is at the playhead, on its hit when that snaps (O)"
+          title={hint(GRID.oneHere)}
           onClick={move((from) => oneMovedTo(from, placeOfPlayhead(bench, snap)))}
         >
-          Here
+          At playhead
         </Button>
       </div>
       <span />
       <div className="flex items-center gap-0.5">
-        <span className="mr-1 text-tiny text-ink-soft">by a beat</span>
+        <span className="mr-1 text-tiny text-ink-soft">by beat</span>
         {[-1, 1].map((beats) => (
           <Button
             key={beats}
-            className="h-6 w-8 px-0"
+            small
+            className="w-8 px-0!"
             disabled={!shown}
-            aria-label={`The one is the beat ${beats < 0 ? 'before' : 'after'}`}
-            title={`Another beat of the same lines is the one (${beats < 0 ? 'Alt + ←' : 'Alt + →'})`}
+            aria-label={`Move the one a beat ${beats < 0 ? 'before' : 'after'}`}
+            title={hint(beats < 0 ? GRID.onePreviousBeat : GRID.oneNextBeat)}
             onClick={move((from) => oneOnBeat(from, beats))}
           >
             {beats < 0 ? '‹' : '›'}
           </Button>
         ))}
-        <span className="mr-1 ml-2 text-tiny text-ink-soft">by a sample</span>
+        <span className="mr-1 ml-2 text-tiny text-ink-soft">by sample</span>
         {[-1, 1].map((samples) => (
           <Button
             key={samples}
-            className="h-6 w-8 px-0"
+            small
+            className="w-8 px-0!"
             disabled={!shown || !sampleMs}
-            aria-label={`The one one sample ${samples < 0 ? 'earlier' : 'later'}`}
-            title={`One sample of the file (Ctrl + ${samples < 0 ? ',' : '.'})`}
+            aria-label={`Move the one a sample ${samples < 0 ? 'earlier' : 'later'}`}
+            title={hint(
+              samples < 0 ? GRID.earlierSample : GRID.laterSample,
+              `Move the one by one sample of the file`,
+            )}
             onClick={move((from) => oneMovedTo(from, from.grid.one + (samples * sampleMs!) / 1000))}
           >
             {samples < 0 ? '‹' : '›'}
@@ -155,22 +151,24 @@ function OneLine({ bench, snap, onMove }: Pick<Props, 'bench' | 'snap' | 'onMove
   );
 }
 
-function MeterLine({ bench: { grid, settle } }: { bench: Bench }) {
+function MeterLine() {
+  const { grid, settle, now } = useBenchModel().bench;
   return (
     <>
-      <label htmlFor="meter" className="text-ink-soft">
-        Meter
-      </label>
+      <span className="text-ink-soft">Time signature</span>
       <div className="flex items-center gap-2">
-        <select
-          id="meter"
-          className={`${fieldClass} w-20`}
+        <Select
+          label="Time signature"
+          className="w-20"
           disabled={!grid}
-          value={grid ? `${grid.meter.beatsPerBar}/${grid.meter.beatUnit}` : ''}
-          onChange={(event) => {
-            const [beatsPerBar, beatUnit] = event.target.value.split('/').map(Number);
-            if (!grid) return;
-            settle({ grid: { ...grid, meter: { beatsPerBar, beatUnit } } }, `meter ${event.target.value}`, {
+          placeholder="–"
+          value={grid ? meterText(grid.meter) : undefined}
+          options={METERS}
+          onChange={(text) => {
+            const [beatsPerBar, beatUnit] = text.split('/').map(Number);
+            const before = now().grid;
+            if (!before) return;
+            settle({ grid: { ...before, meter: { beatsPerBar, beatUnit } } }, `time signature ${text}`, {
               property: 'meter',
               value: { beatsPerBar, beatUnit },
               source: 'typed',
@@ -178,15 +176,10 @@ function MeterLine({ bench: { grid, settle } }: { bench: Bench }) {
               detail: 'chosen on the Bench',
             });
           }}
-        >
-          {!grid && <option value="">–</option>}
-          {METERS.map(({ beatsPerBar, beatUnit }) => (
-            <option key={`${beatsPerBar}/${beatUnit}`}>{`${beatsPerBar}/${beatUnit}`}</option>
-          ))}
-        </select>
+        />
         {grid && feltBeatsPerBar(grid.meter) !== grid.meter.beatsPerBar && (
           <span className="text-tiny text-ink-soft">
-            felt in {feltBeatsPerBar(grid.meter)}, a beat is three eighths
+            counted in {feltBeatsPerBar(grid.meter)}, one beat is a dotted quarter
           </span>
         )}
       </div>
@@ -194,21 +187,21 @@ function MeterLine({ bench: { grid, settle } }: { bench: Bench }) {
   );
 }
 
-function KeyLine({ bench: { entry, settle } }: { bench: Bench }) {
+function KeyLine() {
+  const { entry, settle } = useBenchModel().bench;
   const { settled } = entry;
   return (
     <>
-      <label htmlFor="key" className="text-ink-soft">
-        Key
-      </label>
+      <span className="text-ink-soft">Key</span>
       <div className="flex items-center gap-2">
-        <select
-          id="key"
-          className={`${fieldClass} w-32`}
-          value={settled.key ? keyText(settled.key) : ''}
-          onChange={(event) => {
-            const value = keyFrom(event.target.value);
-            if (!value) return;
+        <KeySelect
+          label="Key"
+          className="w-32"
+          none="no key"
+          placeholder={settled.key ? undefined : 'not set'}
+          value={settled.key && 'tonic' in settled.key ? settled.key : null}
+          onChange={(key) => {
+            const value: KeyReadingValue = key ?? { none: true };
             settle({ key: value }, `key ${keyText(value)}`, {
               property: 'key',
               value,
@@ -217,23 +210,11 @@ function KeyLine({ bench: { entry, settle } }: { bench: Bench }) {
               detail: 'chosen on the Bench',
             });
           }}
-        >
-          {!settled.key && <option value="">not settled</option>}
-          <option>no key</option>
-          {ALL_KEYS.map((key) => (
-            <option key={keyLabel(key)}>{keyLabel(key)}</option>
-          ))}
-        </select>
+        />
         {settled.tuningCents !== null && (
-          <span className="figures text-ink-soft">tuned {signedText(settled.tuningCents, 0, 'cents')}</span>
+          <span className="figures text-ink-soft">tuning {signedText(settled.tuningCents, 0, 'cents')}</span>
         )}
       </div>
     </>
   );
-}
-
-function keyFrom(label: string): KeyReadingValue | null {
-  if (label === 'no key') return { none: true };
-  const key = ALL_KEYS.find((one) => keyLabel(one) === label);
-  return key ? { tonic: key.tonic, mode: key.mode } : null;
 }

@@ -1,11 +1,15 @@
 'use client';
+import { counted } from '@/words/plural';
 import { tempoRelation } from '@/core/readings/tempoRelation';
 import { simulatedKeyboard } from '../../audio/midi';
-import { Button } from '../../pieces/Button';
-import { fieldClass } from '../../pieces/Field';
-import { KeyHint } from '../../pieces/KeyHint';
-import { percentText } from '../../pieces/figures';
+import { Button } from '../../kit/Button';
+import { KeyHint } from '../../kit/KeyHint';
+import { percentText } from '@/words/figures';
 import { TAP_UNITS, type Taps } from '../useTaps';
+import { Checkbox } from '../../kit/Checkbox';
+import { Select } from '../../kit/Select';
+import { useHint, useKeyText } from '../../kit/shortcuts';
+import { GRID } from '../../shortcuts/shortcutTables';
 
 /** The button is a pad of the simulated keyboard: it taps by the same messages as a real pad. */
 const PAD_NOTE = 36;
@@ -13,6 +17,9 @@ const pad = (at: number) => {
   simulatedKeyboard.press(PAD_NOTE, at);
   simulatedKeyboard.release(PAD_NOTE, at);
 };
+
+/** Less sure taps are no even row. */
+const UNEVEN = 0.5;
 
 interface Props {
   taps: Taps;
@@ -22,6 +29,8 @@ interface Props {
 
 /** Tapping along: what it says so far, whether it has settled, and taking it. */
 export function TapLine({ taps, bpm, onTake }: Props) {
+  const hint = useHint();
+  const keyText = useKeyText();
   const { estimate, count, unit, placesOne } = taps;
   const relation = estimate && bpm ? tempoRelation(estimate.bpm, bpm) : null;
   return (
@@ -32,9 +41,9 @@ export function TapLine({ taps, bpm, onTake }: Props) {
           onKeyDown={(event) =>
             (event.code === 'Space' || event.code === 'Enter') && !event.repeat && pad(event.timeStamp)
           }
-          title="Tap along with the beat (T)"
+          title={hint(GRID.tap, 'Tap along with the beat')}
         >
-          Tap <KeyHint>T</KeyHint>
+          Tap <KeyHint>{keyText(GRID.tap)}</KeyHint>
         </Button>
         {estimate ? (
           <>
@@ -43,8 +52,8 @@ export function TapLine({ taps, bpm, onTake }: Props) {
                 {estimate.bpm.toFixed(2)} ±{Math.max(0.01, estimate.bpmError).toFixed(2)}
               </b>{' '}
               <span className="text-ink-soft">
-                {estimate.taps} taps, {percentText(estimate.sureness)} sure
-                {estimate.settled ? ', settled' : ', go on'}
+                {estimate.taps} taps, {percentText(estimate.sureness)} confidence
+                {estimate.settled ? ', in use' : ', keep tapping'}
                 {relation ? `, ${relation.words}` : ''}
               </span>
             </span>
@@ -58,30 +67,28 @@ export function TapLine({ taps, bpm, onTake }: Props) {
           </span>
         )}
       </div>
+      {estimate && (estimate.leftOut || estimate.strays > 0 || estimate.sureness < UNEVEN) && (
+        <p className="text-tiny text-look" role="status">
+          {estimate.leftOut &&
+            `${estimate.leftOut.taps} taps before a pause of ${estimate.leftOut.pauseSeconds.toFixed(1)} s are ignored. `}
+          {estimate.strays > 0 &&
+            `${counted(estimate.strays, 'uneven tap is', 'uneven taps are')} left out. `}
+          {estimate.sureness < UNEVEN &&
+            `The taps are uneven: ${Math.round(estimate.gapsMs[0])} to ${Math.round(estimate.gapsMs[1])} ms apart.`}
+        </p>
+      )}
       {count > 0 && (
         <div className="flex items-center gap-2 text-tiny text-ink-soft">
-          <label className="flex items-center gap-1">
-            one tap is a
-            <select
-              className={`${fieldClass} h-6`}
-              value={unit}
-              onChange={(event) => taps.setUnit(Number(event.target.value))}
-            >
-              {TAP_UNITS.map(({ beats, name }) => (
-                <option key={beats} value={beats}>
-                  {name}
-                </option>
-              ))}
-            </select>
-          </label>
-          <label className="flex items-center gap-1">
-            <input
-              type="checkbox"
-              checked={placesOne}
-              onChange={(event) => taps.setPlacesOne(event.target.checked)}
-            />
-            the first tap is the one
-          </label>
+          <Select
+            label="one tap ="
+            place="beside"
+            small
+            value={unit}
+            options={TAP_UNITS.map(({ beats }) => beats)}
+            text={(beats) => TAP_UNITS.find((one) => one.beats === beats)!.name}
+            onChange={taps.setUnit}
+          />
+          <Checkbox label="first tap is the one" value={placesOne} onValue={taps.setPlacesOne} />
         </div>
       )}
     </div>

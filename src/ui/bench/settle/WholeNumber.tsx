@@ -1,7 +1,7 @@
 'use client';
 import { barsUntil, barTime, steadyAt, type Grid } from '@/core/rhythm/grid';
-import { Button } from '../../pieces/Button';
-import { bpmText } from '../../pieces/figures';
+import { Button } from '../../kit/Button';
+import { bpmText } from '@/words/figures';
 
 interface Props {
   grid: Grid;
@@ -17,7 +17,7 @@ export function WholeNumber({ grid, durationSeconds, uprightBpm, onTake }: Props
   const whole = Math.round(bpm);
   const bars = barsUntil(grid, durationSeconds);
   const share = Math.abs(whole / bpm - 1);
-  if (bars < 1 || share < 1e-7 || share > 0.004) return null;
+  if (bars < 1 || Math.abs(whole - bpm) < 5e-4 || share > 0.004) return null;
   const lineAt = (tempo: number) => barTime(steadyAt(grid, tempo), bars + 1);
   // Against the hits where their tempo is known, else against the present grid.
   const truth = uprightBpm !== null && Math.abs(uprightBpm / bpm - 1) < 0.005 ? uprightBpm : null;

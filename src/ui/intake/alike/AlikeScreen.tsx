@@ -1,36 +1,32 @@
 'use client';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import Link from 'next/link';
 import { useEffect } from 'react';
-import { toast } from 'sonner';
 import type { SampleSummary } from '@/contract/entry';
 import type { AlikePair } from '@/contract/likenesses';
 import { decideAlike, fetchAlike } from '../../api/alike';
 import { engine } from '../../audio/engine';
-import { Button } from '../../pieces/Button';
-import { bpmText, keyOfRow, lengthText, signedText, sizeText } from '../../pieces/figures';
-import { Thumbnail } from '../../trace/Thumbnail';
+import { Button } from '../../kit/Button';
+import { bpmText, keyOfRow, lengthText, signedText, sizeText } from '@/words/figures';
+import { Awaited, Empty } from '../../kit/States';
+import { useAction } from '../../kit/useAction';
+import { RowTrace } from '../../list/cells';
 
 /** Pairs of samples that hold the same recording, side by side with what differs. */
 export function AlikeScreen() {
-  const { data, isPending, error } = useQuery({
-    queryKey: ['alike'],
-    queryFn: ({ signal }) => fetchAlike(signal),
-  });
+  const asked = useQuery({ queryKey: ['alike'], queryFn: ({ signal }) => fetchAlike(signal) });
+  const { data } = asked;
   useEffect(() => () => engine.stop(), []);
   return (
     <div className="h-full overflow-y-auto px-4 py-3">
       <p className="mb-3 max-w-3xl text-small text-ink-soft">
-        Samples with the same bytes, the same audio in another container, or the same recording trimmed or
-        coded otherwise. Merging keeps the tags, the note and the readings of both; the other one goes out of
-        the way and can be brought back.
+        Samples with the same bytes, the same audio in another format, or the same recording trimmed or
+        encoded differently. Merging keeps tags, note and readings of both; the other sample is hidden and can
+        be restored.
       </p>
-      {error && <p className="text-one">{error.message}</p>}
-      {isPending && <p className="text-ink-soft">Fetching the pairs …</p>}
-      {data?.length === 0 && (
-        <p className="p-8 text-center text-ink-soft">No two samples are alike, or all pairs are decided.</p>
-      )}
+      <Awaited of={asked} what="duplicates" />
+      {data?.length === 0 && <Empty>No duplicates left to decide.</Empty>}
       <ul className="space-y-5">
         {data?.map((pair) => (
           <li key={`${pair.a} ${pair.b}`}>
@@ -43,23 +39,12 @@ export function AlikeScreen() {
 }
 
 function Pair({ pair }: { pair: AlikePair }) {
-  const queries = useQueryClient();
   const { a, b, relation, offsetSeconds, difference, samples } = pair;
-  const decide = (what: 'merge' | 'keep apart' | 'swap and merge') =>
-    void decideAlike({ a, b, do: what })
-      .then(() => {
-        toast(what === 'keep apart' ? 'Both stay.' : 'Merged.', {
-          action: {
-            label: 'Take it back',
-            onClick: () =>
-              void decideAlike({ a, b, do: 'open' })
-                .then(() => queries.invalidateQueries())
-                .catch((error: Error) => toast.error(error.message)),
-          },
-        });
-        return queries.invalidateQueries();
-      })
-      .catch((error: Error) => toast.error(error.message));
+  const { act: decide } = useAction({
+    run: (what: 'merge' | 'keep apart' | 'swap and merge') => decideAlike({ a, b, do: what }),
+    says: (_, what) => (what === 'keep apart' ? 'Both kept.' : 'Merged.'),
+    undo: () => decideAlike({ a, b, do: 'open' }),
+  });
   const rows = factsOf(samples[0]).map(([label, first], i) => ({
     label,
     first,
@@ -72,12 +57,13 @@ function Pair({ pair }: { pair: AlikePair }) {
         {relation === 'same recording' && (
           <span className="text-ink-soft">
             the second begins <span className="figures">{signedText(offsetSeconds, 2, 's')}</span> into the
-            first; <span className="figures">{(100 * difference).toFixed(1)} %</span> of the print differs
+            first; <span className="figures">{(100 * difference).toFixed(1)} %</span> of the fingerprint
+            differs
           </span>
         )}
         <span className="ml-auto flex gap-1.5">
-          <Button onClick={() => decide('merge')}>Merge, keep the first</Button>
-          <Button onClick={() => decide('swap and merge')}>Merge, keep the second</Button>
+          <Button onClick={() => decide('merge')}>Merge into the first</Button>
+          <Button onClick={() => decide('swap and merge')}>Merge into the second</Button>
           <Button onClick={() => decide('keep apart')}>Keep both</Button>
         </span>
       </div>
@@ -85,16 +71,11 @@ function Pair({ pair }: { pair: AlikePair }) {
         <tbody>
           <tr className="border-y border-rule align-top">
             <th scope="row" className="w-32 py-1 text-left text-tiny font-normal text-ink-soft">
-              what differs is marked
+              differences are highlighted
             </th>
             {samples.map((sample) => (
               <td key={sample.sampleId} className="py-1 pr-6">
-                <Thumbnail
-                  sampleId={sample.sampleId}
-                  thumbnail={sample.thumbnail}
-                  durationSeconds={sample.durationSeconds}
-                  name={sample.name}
-                />
+                <RowTrace row={sample} />
                 <Link href={`/bench/${sample.sampleId}`} className="font-semibold hover:underline">
                   {sample.name}
                 </Link>
@@ -137,7 +118,7 @@ function factsOf(sample: SampleSummary): [string, string][] {
     ['length', durationSeconds === null ? '–' : lengthText(durationSeconds)],
     ['tempo', tempoBpm === null ? '–' : `${bpmText(tempoBpm)} BPM`],
     ['key', keyOfRow(sample) ?? '–'],
-    ['standing', sample.standing],
+    ['status', sample.standing],
     ['tags', sample.tags.map(({ value }) => value).join(', ') || '–'],
     [
       'arrived',

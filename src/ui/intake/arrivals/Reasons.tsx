@@ -2,7 +2,7 @@ import clsx from 'clsx';
 import { DOUBT_SORTS, TO_DO_SORTS } from '@/contract/doubt';
 import { sortWords } from '@/words/doubts';
 import type { IntakeQuery } from '@/contract/shelfQuery';
-import { keepKeysFree } from '../../pieces/pressedByMouse';
+import { keepKeysFree } from '../../kit/pressedByMouse';
 
 const LEVELS = [
   {
@@ -33,7 +33,7 @@ export function Reasons({
     <div
       role="group"
       aria-label="Reasons"
-      className="flex min-h-7 shrink-0 flex-wrap items-center gap-x-4 border-b border-rule px-4 text-tiny text-ink-soft"
+      className="flex flex-wrap items-center gap-x-4 py-0.5 text-tiny text-ink-soft"
     >
       {levels.map(({ words, sorts, all, pressed }) => (
         <div key={words} className="flex flex-wrap items-center gap-x-4">
@@ -47,7 +47,7 @@ export function Reasons({
               className={clsx('border-b hover:text-ink', shown === sort ? pressed : 'border-transparent')}
               onClick={() => onShow(shown === sort ? all : sort)}
             >
-              {sortWords(sort)} <span className="figures">{counts[sort] ?? 0}</span>
+              {sortWords(sort)} <span className="figures">{(counts[sort] ?? 0).toLocaleString('en')}</span>
             </button>
           ))}
         </div>

@@ -1,21 +1,21 @@
 'use client';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { Eye, FolderPlus, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import { fetchPlaces, forgetPlace, keepPlace, watchPlace } from '../../api/places';
 import { engine } from '../../audio/engine';
-import { Button } from '../../pieces/Button';
-import { Labelled, TextField } from '../../pieces/Field';
-import { IconButton } from '../../pieces/IconButton';
-import { keepKeysFree } from '../../pieces/pressedByMouse';
-import { useAddressed } from '../../pieces/useAddressed';
+import { Button } from '../../kit/Button';
+import { Labelled, TextField } from '../../kit/Field';
+import { IconButton } from '../../kit/IconButton';
+import { keepKeysFree } from '../../kit/pressedByMouse';
+import { useAddressed } from '../../kit/useAddressed';
 import { FolderView } from './FolderView';
+import { useAction } from '../../kit/useAction';
 
-const complain = (error: Error) => void toast.error(error.message);
+const RENEWS = ['places'];
 
-/** Where somebody looks: a folder below a kept place. */
+/** Where somebody looks: a folder below a folder. */
 interface Whereabouts {
   placeId: number;
   path: string;
@@ -30,9 +30,8 @@ const IN_ADDRESS = {
     new URLSearchParams(at ? { place: String(at.placeId), ...(at.path && { in: at.path }) } : {}),
 };
 
-/** Folders of the server: looked through and heard where they are, taken in by choice, or watched. */
+/** Folders of the server: looked through and heard where they are, imported by choice, or watched. */
 export function PlacesScreen() {
-  const queries = useQueryClient();
   const { data, isPending } = useQuery({
     queryKey: ['places'],
     queryFn: ({ signal }) => fetchPlaces(signal),
@@ -42,28 +41,34 @@ export function PlacesScreen() {
   const isKept = places.some(({ placeId }) => placeId === at?.placeId);
   const here = isKept ? at : places[0] ? { placeId: places[0].placeId, path: '' } : null;
   const [wanted, setWanted] = useState('');
-  const renew = () => queries.invalidateQueries({ queryKey: ['places'] });
+  const add = useAction({
+    run: keepPlace,
+    renews: RENEWS,
+    then: ({ placeId }) => {
+      setWanted('');
+      setAt({ placeId, path: '' });
+    },
+  });
+  const watch = useAction({
+    run: ({ placeId, watched }: { placeId: number; watched: boolean }) => watchPlace(placeId, !watched),
+    renews: RENEWS,
+  });
+  const remove = useAction({ run: forgetPlace, renews: RENEWS, then: () => setAt(null) });
   useEffect(() => () => engine.stop(), []);
   return (
     <div className="flex h-full">
       <aside
-        aria-label="Kept places"
+        aria-label="Folders"
         className="flex w-72 shrink-0 flex-col border-r border-rule-strong bg-sheet"
       >
         <form
           className="flex items-end gap-1.5 border-b border-rule p-3"
           onSubmit={(event) => {
             event.preventDefault();
-            void keepPlace(wanted)
-              .then(async ({ placeId }) => {
-                setWanted('');
-                await renew();
-                setAt({ placeId, path: '' });
-              })
-              .catch(complain);
+            add.act(wanted);
           }}
         >
-          <Labelled label="Keep a folder of this machine" className="min-w-0 flex-1">
+          <Labelled label="Path of a folder on this machine" className="min-w-0 flex-1">
             <TextField
               className="w-full"
               placeholder={roots[0] ?? ''}
@@ -71,7 +76,7 @@ export function PlacesScreen() {
               onChange={(event) => setWanted(event.target.value)}
             />
           </Labelled>
-          <Button type="submit" disabled={wanted.trim() === ''} aria-label="Keep this folder">
+          <Button type="submit" disabled={wanted.trim() === ''} aria-label="Add folder">
             <FolderPlus className="size-4" aria-hidden />
           </Button>
         </form>
@@ -94,21 +99,15 @@ export function PlacesScreen() {
                 <IconButton
                   label={
                     watched
-                      ? 'Watched: new files are taken in. Press to stop'
-                      : 'Watch: take new files in by itself'
+                      ? 'Watched: new files are imported. Press to stop watching'
+                      : 'Watch: import new files automatically'
                   }
                   pressed={watched}
-                  onClick={() => void watchPlace(placeId, !watched).then(renew).catch(complain)}
+                  onClick={() => watch.act({ placeId, watched })}
                 >
                   <Eye />
                 </IconButton>
-                <IconButton
-                  label={`Keep ${path} no longer`}
-                  onClick={() => {
-                    setAt(null);
-                    void forgetPlace(placeId).then(renew).catch(complain);
-                  }}
-                >
+                <IconButton label={`Remove ${path} from the list`} onClick={() => remove.act(placeId)}>
                   <X />
                 </IconButton>
               </div>
@@ -138,9 +137,9 @@ export function PlacesScreen() {
         <div className="flex-1 p-12 text-center text-ink-soft">
           {!isPending && (
             <p>
-              Keep a folder of this machine to look through it: hear what is in it and take in what you
-              choose. A watched folder is taken in by itself, each file once it has stopped growing. It may
-              lie below {roots.map((root) => `“${root}”`).join(' or ')}.
+              Add a folder of this machine to browse it: listen to its files and import the ones you select.
+              New files in a watched folder are imported automatically, as soon as they are complete. A folder
+              must be below {roots.map((root) => `“${root}”`).join(' or ')}.
             </p>
           )}
         </div>

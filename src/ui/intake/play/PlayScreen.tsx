@@ -11,16 +11,16 @@ import { useScaleKeys } from '../../keyboard/useScaleKeys';
 import { useMidi } from '../../keyboard/useMidi';
 import { simulatedKeyboard } from '../../audio/midi';
 import { sustained } from '../../audio/sustained';
-import { Button } from '../../pieces/Button';
-import { Labelled } from '../../pieces/Field';
-import { lengthText } from '../../pieces/figures';
-import { KeySelect } from '../../pieces/KeySelect';
-import { key, useKeys } from '../../shell/keys';
+import { Button } from '../../kit/Button';
+import { lengthText } from '@/words/figures';
+import { KeySelect } from '../../kit/KeySelect';
 import { uploads } from '../uploads';
 import { PlayedRoll } from './PlayedRoll';
+import { useShortcuts } from '../../kit/shortcuts';
+import { RECORD } from '../../shortcuts/shortcutTables';
 
-const FOLDER = 'Played in';
-/** The roll is drawn anew so often while something is played, ms. */
+const FOLDER = 'Recorded MIDI';
+/** The roll is drawn again so often while something is played, ms. */
 const DRAWN_EVERY = 60;
 const C_MAJOR: Key = { tonic: 0, mode: 'major' };
 const NOTHING: Recorded = { notes: [], controls: [], seconds: 0 };
@@ -61,8 +61,8 @@ export function PlayScreen() {
     recorder.current = null;
     setRecording(false);
     setPlayed(recorded);
-    if (recorded.notes.length === 0) return void toast('Nothing was played; no file was made.');
-    const name = `Played ${new Date().toISOString().slice(0, 19).replace('T', ' ').replaceAll(':', '-')}.mid`;
+    if (recorded.notes.length === 0) return void toast('Nothing was played, so nothing was saved.');
+    const name = `Recorded ${new Date().toISOString().slice(0, 19).replace('T', ' ').replaceAll(':', '-')}.mid`;
     const file = new File([recordedMidi(recorded.notes, FINE_TICKS, recorded.controls) as BlobPart], name, {
       type: 'audio/midi',
       lastModified: Date.now(),
@@ -70,7 +70,7 @@ export function PlayScreen() {
     void uploads.add([{ file, folder: FOLDER }]);
     toast(`“${name}” is in the Intake.`);
   }, []);
-  // What is being played when the screen is left is not thrown away.
+  // What is being played when the screen is left is not deleted.
   const leave = useRef(() => {});
   useEffect(() => {
     leave.current = () => {
@@ -78,12 +78,7 @@ export function PlayScreen() {
     };
   }, [end]);
   useEffect(() => () => leave.current(), []);
-  useKeys([
-    {
-      ...{ keys: 'Space', does: 'Record, or end and take it in', group: 'Playing in' },
-      ...{ matches: key('Space'), run: () => (isRecording ? end() : begin()) },
-    },
-  ]);
+  useShortcuts(RECORD, { record: () => (isRecording ? end() : begin()) });
 
   return (
     <div className="mx-auto flex h-full max-w-4xl flex-col gap-4 p-6">
@@ -94,17 +89,21 @@ export function PlayScreen() {
           ) : (
             <Circle className="size-4 fill-one stroke-one" aria-hidden />
           )}
-          {isRecording ? 'Take it in' : 'Record'}
+          {isRecording ? 'Stop and save' : 'Record'}
         </Button>
         <span role="status" className="figures text-lg" data-testid="played">
           {played.notes.length} notes, {lengthText(played.seconds)}
         </span>
         <span className="ml-auto" />
-        <Labelled label="the computer’s keys play">
-          <KeySelect value={scale} none={null} onChange={(next) => next && setScale(next)} />
-        </Labelled>
+        <KeySelect
+          label="play with the computer’s keys"
+          place="above"
+          value={scale}
+          none={null}
+          onChange={(next) => next && setScale(next)}
+        />
         <Button onClick={midi.connect}>
-          <KeyboardIcon className="size-4" aria-hidden /> MIDI keyboards …
+          <KeyboardIcon className="size-4" aria-hidden /> MIDI keyboards…
         </Button>
       </div>
       <div className="min-h-40 flex-1 border border-rule-strong bg-sheet">
@@ -119,10 +118,9 @@ export function PlayScreen() {
         }}
       />
       <p className="text-small text-ink-soft">
-        Play without a click, as you feel it: tempo, bars and key are measured from what was played. A MIDI
-        keyboard plays here as soon as the browser lets it, the keys A to K play the scale that is chosen, Q
-        to U its chords. Space begins and ends. On the Bench the performance can be squared up, beside the one
-        that was played.
+        Play freely, without a click: tempo, bars and key are measured from your performance. Use a MIDI
+        keyboard, or the keys A to K for the selected scale and Q to U for its chords. Space starts and stops.
+        On the Bench you can quantize a copy.
       </p>
     </div>
   );

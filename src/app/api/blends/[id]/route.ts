@@ -1,7 +1,7 @@
 import { binBlend, blendNow, changeBlend } from '@/server/blends';
-import { steppedRoute } from '../../stepped';
+import { documentRoute } from '../../documents';
 
-/** One blend: as it is, changed, thrown away, taken back. */
-export const { GET, POST, DELETE, PUT } = steppedRoute('blend', {
+/** One blend: as it is, changed, deleted, undone. */
+export const { GET, POST, DELETE, PUT } = documentRoute('blend', {
   ...{ now: blendNow, change: changeBlend, bin: binBlend },
 });

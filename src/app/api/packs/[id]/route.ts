@@ -1,7 +1,7 @@
 import { binPack, changePack, packNow } from '@/server/packs';
-import { steppedRoute } from '../../stepped';
+import { documentRoute } from '../../documents';
 
-/** One pack: as it is, changed, thrown away, taken back. */
-export const { GET, POST, DELETE, PUT } = steppedRoute('pack', {
+/** One pack: as it is, changed, deleted, undone. */
+export const { GET, POST, DELETE, PUT } = documentRoute('pack', {
   ...{ now: packNow, change: changePack, bin: binPack },
 });

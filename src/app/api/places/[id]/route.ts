@@ -2,7 +2,7 @@ import { forgetPlace, lookInto, takeFromPlace, watchPlace } from '@/server/place
 import { jsonOf, numberOf, respond } from '../../respond';
 
 type Params = { id: string };
-const idOf = ({ id }: Params) => numberOf(id, 'kept place');
+const idOf = ({ id }: Params) => numberOf(id, 'folder');
 
 /** What lies in a folder of the place: `?path=`. */
 export const GET = respond<Params>(async (request, params) =>

@@ -1,7 +1,7 @@
 import { makeAtTarget } from '@/server/renders';
-import { handOf, jsonOf, respond } from '../../respond';
+import { actorOf, jsonOf, respond } from '../../respond';
 
 /** Has samples made at a target. */
 export const POST = respond(async (request) =>
-  Response.json(await makeAtTarget(await jsonOf(request), handOf(request)), { status: 202 }),
+  Response.json(await makeAtTarget(await jsonOf(request), actorOf(request)), { status: 202 }),
 );

@@ -1,9 +1,9 @@
 import { makeMixes } from '@/server/blends';
-import { handOf, idOf, jsonOf, respond } from '../../../respond';
+import { actorOf, idOf, jsonOf, respond } from '../../../respond';
 
-/** Has what comes out of a blend made. */
+/** Has what is exported of a blend made. */
 export const POST = respond<{ id: string }>(async (request, params) =>
-  Response.json(await makeMixes(idOf(params, 'blend'), await jsonOf(request), handOf(request)), {
+  Response.json(await makeMixes(idOf(params, 'blend'), await jsonOf(request), actorOf(request)), {
     status: 202,
   }),
 );

@@ -5,7 +5,7 @@ import { lengthOf, numberOf, respond, streamOf } from '../../../respond';
 export const GET = respond<{ id: string }>(async (request, { id }) => {
   const path = new URL(request.url).searchParams.get('path') ?? '';
   const { mediaType, bytes, from, to, byteLength } = await placeFile(
-    numberOf(id, 'kept place'),
+    numberOf(id, 'folder'),
     path,
     request.headers.get('range'),
   );

@@ -1,0 +1,4 @@
+import { storageState } from '@/contract/storage';
+import { call } from './request';
+
+export const fetchStorage = (signal?: AbortSignal) => call(storageState, '/api/storage', { signal });

@@ -1,2 +1,0 @@
-/** What the web server asks before it lets a request in; a bundle of its own, outside of the pages. */
-export { createDoor } from '@/server/door/door';
