@@ -127,7 +127,8 @@ async function cubeOf({ like, likeBy }: ShelfQuery): Promise<string | null> {
 
 /**
  * A page by similarity, along its index, with how many there are in all: the sample itself comes first where it is among them, also
- * before its equals; what has no features, or anything beside a sample that has none, is not listed.
+ * before its equals, which follow each other by their numbers (the index alone gives them in no order: pages of other sizes would
+ * not agree); what has no features, or anything beside a sample that has none, is not listed.
  */
 export async function likest(choice: Choice, query: ShelfQuery): Promise<[total: number, ids: string[]]> {
   const cube = await cubeOf(query);
@@ -144,9 +145,12 @@ export async function likest(choice: Choice, query: ShelfQuery): Promise<[total:
       values,
     ),
     database().query(
-      `select s.sample_id as id ${found} and not ${itself}
-        order by s.like_${likeBy} <-> $${values.length + 1}::cube offset $${values.length + 2} limit $${values.length + 3}`,
-      [...values, cube, skipped, limit + 1],
+      // Equals are put in order outside: with their numbers in the inner order, the index would not be gone along.
+      `select id from (
+         select s.sample_id as id, s.like_${likeBy} <-> $${values.length + 1}::cube as distance ${found} and not ${itself}
+          order by s.like_${likeBy} <-> $${values.length + 1}::cube fetch first $${values.length + 2} rows with ties) near
+        order by distance, id offset $${values.length + 3} limit $${values.length + 4}`,
+      [...values, cube, skipped + limit + 1, skipped, limit + 1],
     ),
   ]);
   const [{ total, among }] = counted;

@@ -153,11 +153,11 @@ test('the sample itself stands before its equals, and pages meet without a gap',
   const { rows: whole } = await shelf({ ...asked, limit: 20 });
   expect(whole[0].sampleId).toBe(like);
   const found = whole.map(({ sampleId }) => sampleId);
-  expect(new Set(found.slice(0, 8))).toEqual(new Set(ids));
+  expect(found.slice(1, 8)).toEqual(ids.filter((id) => id !== like));
   const pages: string[] = [];
   for (const offset of [0, 5, 10, 15])
     pages.push(...(await shelf({ ...asked, offset, limit: 5 })).rows.map(({ sampleId }) => sampleId));
-  expect(new Set(pages).size).toBe(20);
+  expect(pages).toEqual(found);
   // Where it is not among them, nothing stands in its place.
   const { rows: loops } = await shelf({ ...asked, kind: 'loop', limit: 5 });
   expect(loops).toHaveLength(5);
