@@ -147,19 +147,22 @@ const PICTURES = {
     await page.getByRole('group', { name: 'Check' }).getByRole('button', { name: 'on', exact: true }).click();
   },
   'shelf-traces': async (page) => {
-    await page.goto(`${address}/shelf?tempo=96&key=E+minor`);
+    await page.goto(`${address}/shelf?like=${idOf('Giant')}&tempo=96&key=E+minor`);
     await page.getByRole('row').first().waitFor();
-    for (let i = 0; i < 5; i++) await page.keyboard.press('ArrowDown');
+    for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowDown');
     await page.keyboard.press('Space');
     await page.keyboard.press('g');
     await page.keyboard.press('e');
     await page.waitForTimeout(1500);
   },
-  'shelf-like': async (page) => {
-    await page.goto(`${address}/shelf?like=${idOf('Giant')}`);
+  'shelf-overview': async (page) => {
+    await page.goto(`${address}/shelf?tempoFrom=80&tempoTo=105`);
+    await page.getByRole('row').first().waitFor();
+    await page.keyboard.press('o');
+    await page.getByRole('region', { name: 'To check' }).waitFor();
     await page
       .getByRole('row')
-      .first()
+      .nth(2)
       .click({ position: { x: 560, y: 10 } });
   },
   shelf: async (page) => {

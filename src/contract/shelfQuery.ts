@@ -72,6 +72,10 @@ export const listedTarget = z.object({ sampleId: z.uuid(), base: z.number().null
 export const intakeCounts = z.record(z.string(), z.number());
 export type IntakeCounts = z.infer<typeof intakeCounts>;
 
+/** What a saved sample may lack that it should have before it is given away. */
+export const LACKS = ['licence', 'tags'] as const;
+export type Lack = (typeof LACKS)[number];
+
 /** How the Shelf is asked. Tags are written `facet:value`; values of one facet widen, facets narrow. */
 export const shelfQuery = z.object({
   text: z.string().max(200).default(''),
@@ -98,6 +102,7 @@ export const shelfQuery = z.object({
   beatUnit: numberParam.int().min(1).max(32).nullable().default(null),
   bars: numberParam.int().min(1).max(10_000).nullable().default(null),
   proof: z.enum(['proved', 'unproved']).nullable().default(null),
+  lacks: z.enum(LACKS).nullable().default(null),
   tags: z
     .array(z.string().regex(/^[a-z ]+:.{1,40}$/))
     .max(40)

@@ -7,7 +7,9 @@ import {
   type ShelfQuery,
 } from '@/contract/shelfQuery';
 import type { Target } from '@/contract/orders';
+import type { ShelfOverview } from '@/contract/overview';
 import { intakeCounts, intakePage, intakeTargets } from '@/store/intakeList';
+import { readOverview } from '@/store/overview';
 import { shelfFacetCounts, shelfPage, shelfTargets } from '@/store/shelfList';
 
 /** One page of the Intake for the parameters of an address. Throws ZodError for ones that are not understood. */
@@ -33,6 +35,11 @@ export async function browseShelf(params: URLSearchParams): Promise<SamplePage> 
 /** How many of what a query of the Shelf finds have each tag and kind. */
 export async function countShelf(params: URLSearchParams): Promise<ShelfFacets> {
   return shelfFacetCounts(shelfQueryOf(params));
+}
+
+/** What a query of the Shelf finds, counted as a whole. */
+export async function browseOverview(params: URLSearchParams): Promise<ShelfOverview> {
+  return readOverview(shelfQueryOf(params));
 }
 
 /** All samples that a query of the Shelf finds, in its order, each with its present revision. */

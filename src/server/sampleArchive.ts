@@ -81,7 +81,8 @@ async function fill(zip: yazl.ZipFile, { sampleIds, as }: ArchiveRequest): Promi
   zip.end();
 }
 
-async function fileOf(sampleId: string, as: ArchiveRequest['as'], troubles: string[]) {
+/** A sample as a file: tagged, or as it arrived; also where it cannot be tagged, which `troubles` says then. */
+export async function fileOf(sampleId: string, as: ArchiveRequest['as'], troubles: string[]) {
   if (as === 'original') return originalRange(sampleId, null);
   try {
     return await taggedCopy(sampleId);

@@ -55,7 +55,7 @@ let arrivals: pg.Pool | null = null;
 const MOST_ARRIVALS = 40;
 
 /** What is locked by name: each kind has names of its own. */
-const LOCKED = { arrival: 2, job: 4 } as const;
+const LOCKED = { arrival: 2, job: 4, mirror: 5 } as const;
 
 /**
  * Runs `work` while this process holds the lock of a name, or without it (`isMine` false) where another one, which lives, has it. The lock is
@@ -90,6 +90,10 @@ export const alone = (name: string, job: () => Promise<void>): Promise<void> =>
   whileLocked('job', name, async (isMine) => {
     if (isMine) await job();
   });
+
+/** Runs `work` while this process keeps a folder up to date; `isAlone`: nobody else who lives does. */
+export const whileMirroring = <T>(folder: string, work: (isAlone: boolean) => Promise<T>): Promise<T> =>
+  whileLocked('mirror', folder, work);
 
 /** How long is waited for a connection, a lock, a statement, and for the next statement of a transaction, ms. */
 const LIMITS = { connection: 15_000, lock: 20_000, statement: 120_000, idle: 60_000 };

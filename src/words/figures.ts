@@ -77,7 +77,11 @@ export const KIND_TEXT: Record<string, string> = {
 };
 
 /** A number that is an estimate: "≈ 12,400", to its two first digits. */
-export function aboutText(count: number): string {
+function aboutText(count: number): string {
   const step = 10 ** Math.max(0, Math.floor(Math.log10(Math.max(1, count))) - 1);
   return `≈ ${(Math.round(count / step) * step).toLocaleString('en')}`;
 }
+
+/** A count as it is, or as an estimate. */
+export const countText = (count: number, exact: boolean): string =>
+  exact ? count.toLocaleString('en') : aboutText(count);

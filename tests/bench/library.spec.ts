@@ -76,6 +76,7 @@ const COUNTS = ['', 'kind=loop', 'text=velvet'];
 const ASKED = [
   ...SHELF.map((query) => `/api/shelf?limit=100&${query}`),
   ...FACETS.map((query) => `/api/shelf/facets?${query}`),
+  ...FACETS.map((query) => `/api/shelf/overview?${query}`),
   ...INTAKE.map((query) => `/api/samples?limit=100&${query}`),
   ...COUNTS.map((query) => `/api/samples/counts?${query}`),
 ];

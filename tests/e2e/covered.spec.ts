@@ -46,6 +46,10 @@ for (const [width, height] of [
     await expect(page.getByRole('button', { name: 'All stems', exact: true })).toBeVisible();
     await look('Cut of a stem');
     await page.goto('/shelf');
+    await page.keyboard.press('o');
+    await expect(page.getByRole('region', { name: 'To check' })).toBeVisible();
+    await look('Shelf with its overview');
+    await page.keyboard.press('o');
     await page.getByLabel('Target tempo, BPM').fill('96');
     await page.getByLabel('Target tempo, BPM').press('Enter');
     await look('Shelf at a target');

@@ -5,8 +5,16 @@ import { keyNumber } from '@/core/harmony/keyNames';
 import type { SampleSummary } from '@/contract/entry';
 import { LIKE_BY } from '@/core/resemblance/features';
 import { nearKeys } from '@/core/harmony/nearKeys';
-import { browseIntake, browseShelf, browseShelfTargets, browseTargets, countShelf } from '@/server/browse';
+import {
+  browseIntake,
+  browseOverview,
+  browseShelf,
+  browseShelfTargets,
+  browseTargets,
+  countShelf,
+} from '@/server/browse';
 import { forgetSearch, keepSearch, searchesNow } from '@/server/searches';
+import { STATUS_TIMES, tempoBin } from '@/contract/overview';
 import { shelfView } from '@/contract/shelfQuery';
 import { closeDatabase, database } from '@/store/database';
 import { fillLibrary } from '../bench/fillLibrary';
@@ -240,6 +248,82 @@ test('ratings, origin and licence narrow the Shelf, and are counted', async () =
   expect(facets).toContainEqual({ facet: 'licence', value: 'free', count: 7 });
   const good = rows.filter(({ rating }) => rating >= 3).length;
   expect((await shelf({ licence: 'free', ratingFrom: 3 })).total).toBe(good);
+});
+
+const overviewOf = (query: string) => browseOverview(new URLSearchParams(query));
+const totalOf = async (query: string) => (await browseShelf(new URLSearchParams(`${query}&limit=1`))).total!;
+
+test('the overview counts what is found: each measure without what is asked of it', async () => {
+  const asked = 'origin=the+loft';
+  await database().query(
+    `update settled set origin = 'the loft' where sample_id in (
+       select sample_id from settled where standing = 'saved' order by sample_id limit 900)`,
+  );
+  const all = await overviewOf(asked);
+  expect([all.tempi.exact, all.keys.exact, all.kinds.exact, all.parts.exact]).toEqual([
+    true,
+    true,
+    true,
+    true,
+  ]);
+  const sum = (counts: readonly number[]) => counts.reduce((a, b) => a + b, 0);
+  const { tempi, keys } = all;
+  expect(sum(tempi.bins) + tempi.slower + tempi.faster + tempi.without).toBe(900);
+  expect(sum(keys.counts) + keys.without).toBe(900);
+  expect(sum(all.kinds.values.map(({ count }) => count))).toBe(900);
+  const bin = tempi.bins.indexOf(Math.max(...tempi.bins));
+  const [from, to] = tempoBin(bin);
+  // The end of a bin is the beginning of the next.
+  expect(tempi.bins[bin]).toBe(await totalOf(`${asked}&tempoFrom=${from}&tempoTo=${to - 1e-9}`));
+  const key = keys.counts.findIndex((count) => count > 0);
+  const inKey = `${asked}&keyTonic=${key % 12}&keyMode=${key < 12 ? 'major' : 'minor'}`;
+  // A one-shot's root has no mode: the filter finds it under both.
+  expect(keys.counts[key]).toBeLessThanOrEqual(await totalOf(inKey));
+  for (const { value, count } of all.parts.values)
+    expect(count).toBe(await totalOf(`${asked}&tags=part:${value.replaceAll(' ', '+')}`));
+  // A filter narrows all but its own measure.
+  const loops = await overviewOf(`${asked}&kind=loop&tempoFrom=${from}&tempoTo=${to - 1e-9}`);
+  const loopsAtAll = all.kinds.values.find(({ value }) => value === 'loop')!.count;
+  expect(sum(loops.tempi.bins) + loops.tempi.slower + loops.tempi.faster + loops.tempi.without).toBe(
+    loopsAtAll,
+  );
+  expect(sum(loops.kinds.values.map(({ count }) => count))).toBe(tempi.bins[bin]);
+});
+
+test('the overview of many is an estimate that says so, and the library over time only grows', async () => {
+  const { tempi, kinds, time } = await overviewOf('');
+  expect([tempi.exact, kinds.exact, time.exact]).toEqual([false, false, false]);
+  for (const { value, count } of kinds.values)
+    expect(Math.abs(count / (await totalOf(`kind=${value}`)) - 1)).toBeLessThan(0.25);
+  for (const status of STATUS_TIMES)
+    expect([...time.counts[status]].sort((a, b) => a - b)).toEqual(time.counts[status]);
+  expect(time.counts.arrived.at(-1)! / (SAVED + OPEN)).toBeCloseTo(1, 0);
+  expect(Date.parse(time.from)).toBeLessThan(Date.parse(time.to));
+});
+
+test('the overview of an empty answer, and what is said wrongly', async () => {
+  const none = await overviewOf('text=zzqqx');
+  expect(none.kinds).toEqual({ exact: true, values: [] });
+  expect(Math.max(...none.tempi.bins, ...none.keys.counts)).toBe(0);
+  await expect(overviewOf('tempoFrom=fast')).rejects.toThrow();
+});
+
+test.each(['licence', 'tags'])('what lacks its %s is counted and found', async (lacks) => {
+  await database().query(
+    `update settled set licence = 'free', words = '{kept}' where standing = 'saved' and sample_id in (
+       select sample_id from settled where standing = 'saved' and tempo_bpm between 100 and 110 order by sample_id limit 50)`,
+  );
+  const { facets, exact } = await counted({ tempoFrom: '100', tempoTo: '110' });
+  expect(exact).toBe(true);
+  const { rows } = await database().query(
+    `select count(*) as count from settled where standing = 'saved' and tempo_bpm between 100 and 110
+        and ${lacks === 'licence' ? "licence = ''" : 'facets = 0 and cardinality(words) = 0'}`,
+  );
+  const found = await totalOf(`tempoFrom=100&tempoTo=110&lacks=${lacks}`);
+  expect(found).toBe(rows[0].count);
+  expect(facets.find((one) => one.facet === 'lacks' && one.value === lacks)?.count ?? 0).toBe(found);
+  const all = await totalOf('tempoFrom=100&tempoTo=110');
+  expect(found).toBeLessThanOrEqual(all - 50);
 });
 
 test('keys that are near by fifths or semitones are found with the key', async () => {

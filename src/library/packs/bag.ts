@@ -1,8 +1,8 @@
 import { stringify } from 'csv-stringify/sync';
-import { stemAndEnding } from '@/core/formats/endings';
 import type { Pack } from '@/contract/pack';
 import { safeStem } from './fileNames';
 import { ownSchema } from './own';
+import { playList } from './playList';
 import { dataPackage, tableCells, type TableRow } from './table';
 
 /** A file of a pack's payload: its path from `data/`, length in bytes, and SHA-256 in hexadecimal digits. */
@@ -44,25 +44,22 @@ export function listsOf({ pack, samples, writtenAt, faults }: Written): TextFile
   return [
     { path: TABLE, text: stringify(tableCells(rows), { record_delimiter: 'windows' }) },
     { path: 'datapackage.json', text: json(dataPackage(pack, TABLE, writtenAt)) },
-    { path: 'playlist.m3u8', text: playList(pack, samples) },
+    { path: 'playlist.m3u8', text: packList(pack, samples) },
     { path: 'licences.txt', text: licences(pack, rows) },
     ...(pack.annotations ? [{ path: 'annotations/grento.schema.json', text: json(ownSchema()) }] : []),
     ...(faults.length > 0 ? [{ path: 'what is missing.txt', text: `${faults.join('\n')}\n` }] : []),
   ];
 }
 
-/** The files of a pack one after the other, as players read them (extended M3U in UTF-8). */
-function playList({ name: pack, atTarget }: Pack, samples: readonly BagSample[]): string {
-  const lines = ['#EXTM3U', `#PLAYLIST:${pack}`];
-  for (const { row, durationSeconds } of samples) {
+/** The files of a pack one after the other. */
+function packList({ name: pack, atTarget }: Pack, samples: readonly BagSample[]): string {
+  const listed = samples.flatMap(({ row, durationSeconds }) => {
     const path = (atTarget && row.file_at_target) || row.file;
-    if (typeof path !== 'string' || path.endsWith('.mid')) continue;
     const made = atTarget ? row.at_target_duration_s : null;
-    const [name] = stemAndEnding(path.split('/').pop()!);
-    const seconds = typeof made === 'number' ? made : (durationSeconds ?? -1);
-    lines.push(`#EXTINF:${Math.round(seconds)},${name}`, path);
-  }
-  return `${lines.join('\n')}\n`;
+    if (typeof path !== 'string') return [];
+    return [{ path, seconds: typeof made === 'number' ? made : durationSeconds }];
+  });
+  return playList(pack, listed);
 }
 
 /** Who may do what with which sample, and where it comes from. */

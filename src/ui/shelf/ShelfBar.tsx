@@ -1,5 +1,5 @@
 'use client';
-import { LayoutGrid } from 'lucide-react';
+import { ChartColumn, LayoutGrid } from 'lucide-react';
 import { counted } from '@/words/plural';
 import type { SamplePage, ShelfQuery, ShelfView } from '@/contract/shelfQuery';
 import { IconButton } from '../kit/IconButton';
@@ -41,10 +41,13 @@ interface Props {
   isTiles: boolean;
   onView: (view: ShelfView) => void;
   onTiles: (isTiles: boolean) => void;
+  isOverviewOpen: boolean;
+  onOverview: (isOpen: boolean) => void;
 }
 
 /** How many samples are found, and how they are listed. */
-export function ShelfBar({ view, total, first, isTiles, onView, onTiles }: Props) {
+export function ShelfBar(props: Props) {
+  const { view, total, first, isTiles, onView, onTiles, isOverviewOpen, onOverview } = props;
   const { isOn } = useTarget();
   const hint = useHint();
   const order = Object.keys(SORTS).find(
@@ -68,6 +71,13 @@ export function ShelfBar({ view, total, first, isTiles, onView, onTiles }: Props
       )}
       <IconButton
         className="ml-auto"
+        label={hint(SHELF.overview, isOverviewOpen ? 'Hide the overview' : 'Show the overview')}
+        pressed={isOverviewOpen}
+        onClick={() => onOverview(!isOverviewOpen)}
+      >
+        <ChartColumn aria-hidden />
+      </IconButton>
+      <IconButton
         label={hint(SHELF.grid, isTiles ? 'Show as list' : 'Show as grid')}
         pressed={isTiles}
         onClick={() => onTiles(!isTiles)}

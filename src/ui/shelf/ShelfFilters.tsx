@@ -8,7 +8,7 @@ import { FACET_NAMES } from '@/core/tags/facets';
 import { Button, TextButton } from '../kit/Button';
 import { Checkbox } from '../kit/Checkbox';
 import { Chip, RemovableChip } from '../kit/Chip';
-import { aboutText, barsText, KIND_TEXT } from '@/words/figures';
+import { barsText, countText, KIND_TEXT } from '@/words/figures';
 import { KeySelect } from '../kit/KeySelect';
 import { NumberField } from '../kit/NumberField';
 import { SearchField } from '../kit/SearchField';
@@ -38,6 +38,7 @@ const TITLES: Readonly<Record<string, string>> = {
   moves: 'Steady or moving',
   proof: 'Proof',
   rating: 'Rating at least',
+  lacks: 'Missing',
   made: 'Original or rendered',
   origin: 'Origin',
   licence: 'Licence',
@@ -76,7 +77,7 @@ export function ShelfFilters({ view, onView, counts, targetKey }: Props) {
   const toggleTag = (tag: string, on: boolean) => ({
     tags: on ? view.tags.filter((one) => one !== tag) : [...view.tags, tag],
   });
-  const measure = (name: Measure) =>
+  const measure = (name: Measure | 'lacks') =>
     counted(name, (value, on) => (on ? without(name) : narrowedBy(name, value)));
   return (
     <div className="space-y-2.5 text-small">
@@ -155,7 +156,7 @@ export function ShelfFilters({ view, onView, counts, targetKey }: Props) {
       {FACET_NAMES.filter((facet) => facet !== 'part').map((facet) =>
         counted(facet, (value, on) => toggleTag(`${facet}:${value}`, on)),
       )}
-      {(['moves', 'proof', 'rating', 'made', 'origin', 'licence'] as const).map(measure)}
+      {(['moves', 'proof', 'rating', 'made', 'origin', 'licence', 'lacks'] as const).map(measure)}
       {counted('word', (value, on) => toggleTag(`word:${value}`, on))}
       {view.parent && (
         <Button className="w-full" onClick={() => set({ parent: null })}>
@@ -190,7 +191,7 @@ const IN_ORDER: Readonly<Record<string, (a: Value, b: Value) => number>> = {
 };
 
 /** What a value of a measure narrows the view to. */
-function narrowedBy(name: Measure, value: string): Partial<ShelfView> {
+function narrowedBy(name: Measure | 'lacks', value: string): Partial<ShelfView> {
   switch (name) {
     case 'bars':
       return { bars: Number(value) };
@@ -210,11 +211,12 @@ function narrowedBy(name: Measure, value: string): Partial<ShelfView> {
 }
 
 /** The same measure, asked for no more. */
-const without = (name: Measure): Partial<ShelfView> =>
+const without = (name: Measure | 'lacks'): Partial<ShelfView> =>
   Object.fromEntries(Object.keys(narrowedBy(name, '')).map((field) => [field, null]));
 
 function isOn(view: ShelfView, facet: string, value: string): boolean {
-  if (!(MEASURES as readonly string[]).includes(facet)) return view.tags.includes(`${facet}:${value}`);
+  if (facet !== 'lacks' && !(MEASURES as readonly string[]).includes(facet))
+    return view.tags.includes(`${facet}:${value}`);
   const wanted = Object.entries(narrowedBy(facet as Measure, value)) as [keyof ShelfView, unknown][];
   return wanted.every(([field, one]) => view[field] === one);
 }
@@ -266,7 +268,7 @@ function Counted({
       <div role="group" aria-label={title} className="mt-0.5 flex flex-wrap gap-1">
         {values.map(({ value, count, on, press }) => (
           <Chip key={value} pressed={on} onPress={press}>
-            {value} <span className="figures opacity-75">{exact ? count : aboutText(count)}</span>
+            {value} <span className="figures opacity-75">{countText(count, exact)}</span>
           </Chip>
         ))}
       </div>

@@ -30,6 +30,8 @@ import { leastCertainPath } from '../intake/arrivals/intakeView';
 import { ShelfBar, sortedByColumn } from './ShelfBar';
 import { shelfColumns, ShelfTile, type ShelfActions } from './shelfColumns';
 import { ShelfEmpty } from './ShelfEmpty';
+import { overviewOpen } from './overview/overviewOpen';
+import { ShelfOverview } from './overview/ShelfOverview';
 import { useShelfKeys } from './useShelfKeys';
 import { askedOf, SHELF_ADDRESS, shelfParams, WHOLE_SHELF } from './useShelfQuery';
 
@@ -60,6 +62,7 @@ export function ShelfScreen() {
   const [part, setPart] = useState<BulkPart | null>(null);
   const [aside, setAside] = useState<Aside>('search');
   const [isTiles, setTiles] = useState(false);
+  const isOverviewOpen = overviewOpen.use();
   const open = useCallback(
     (sampleId: string) => {
       rememberWorkingList(rows);
@@ -94,6 +97,7 @@ export function ShelfScreen() {
       setView((now) => ({ ...now, like: sampleId, sort: 'likeness', direction: 'up' })),
     onDetails: () => setAside((now) => (now === 'search' ? 'details' : 'search')),
     onTiles: () => setTiles((now) => !now),
+    onOverview: () => overviewOpen.set(!overviewOpen.now()),
   });
 
   const at = useMemo(() => (target.isOn ? aimOf(target) : null), [target]);
@@ -134,7 +138,13 @@ export function ShelfScreen() {
           onView={setView}
         />
         <div className="flex min-w-0 flex-1 flex-col">
-          <ShelfBar {...{ view, total, first, isTiles }} onView={setView} onTiles={setTiles} />
+          <ShelfBar
+            {...{ view, total, first, isTiles, isOverviewOpen }}
+            onView={setView}
+            onTiles={setTiles}
+            onOverview={overviewOpen.set}
+          />
+          {isOverviewOpen && <ShelfOverview {...{ view, asked, counts }} onView={setView} />}
           <MadeLine place="shelf" />
           <ErrorsLeft
             className="border-b border-rule px-4 py-0.5"

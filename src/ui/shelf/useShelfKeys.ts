@@ -26,6 +26,7 @@ interface Keyed {
   onSimilar: (sampleId: string) => void;
   onDetails: () => void;
   onTiles: () => void;
+  onOverview: () => void;
 }
 
 /** The keys of the Shelf. */
@@ -57,6 +58,7 @@ export function useShelfKeys(keyed: Keyed): void {
     pack: () => intoPack(ids),
     choice: () => cursor.row && document.getElementById(choiceId(cursor.row.sampleId))?.click(),
     grid: keyed.onTiles,
+    overview: keyed.onOverview,
   });
   useShortcuts(STEPS, { undo: () => bulk.undo(), redo: () => bulk.redo() });
   useShortcuts(TARGET_STEPS, {

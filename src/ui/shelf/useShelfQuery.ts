@@ -1,5 +1,5 @@
 import { keyNumber } from '@/core/harmony/keyNames';
-import { searchTerms } from '@/library/search/searchTerms';
+import { meantBy } from '@/library/search/meantBy';
 import { shelfView, type ShelfQuery, type ShelfView } from '@/contract/shelfQuery';
 import { paramsBeside } from '../kit/useAddressed';
 import { aimOf, type TargetState } from '../target/target';
@@ -22,16 +22,6 @@ export const SHELF_ADDRESS = {
   },
   write: (view: ShelfView) => paramsBeside(view, WHOLE_SHELF),
 };
-
-/** The same, with the measures that are typed among its words; what is chosen beside them counts first. */
-function meantBy(view: ShelfView): ShelfView {
-  const { terms, rest } = searchTerms(view.text);
-  // What has a value of its own from the start (`exactly`, `saved`) is no measure.
-  const chosen = Object.entries(view).filter(([, value]) => value !== null);
-  const measures = terms.map(({ meant: { tag, ...measure } }) => (tag ? {} : measure));
-  const tags = new Set([...view.tags, ...terms.flatMap(({ meant }) => meant.tag ?? [])]);
-  return Object.assign({ ...view }, ...measures, Object.fromEntries(chosen), { text: rest, tags: [...tags] });
-}
 
 /** What the Shelf is asked: the order by strain wants a target, and is that of saving without one. */
 export function askedOf(view: ShelfView, target: TargetState): Omit<ShelfQuery, 'offset' | 'limit' | 'of'> {

@@ -74,6 +74,7 @@ export const SHELF = shortcuts('Shelf', {
   pack: ['k', 'Add to pack'],
   choice: ['c', 'Half, double, 3 : 2 or the other transposition at the target'],
   grid: ['g', 'Grid or list'],
+  overview: ['o', 'Show or hide the overview'],
 });
 
 /** On every screen that plays at the target. */

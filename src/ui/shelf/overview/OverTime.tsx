@@ -1,0 +1,75 @@
+'use client';
+import clsx from 'clsx';
+import { STATUS_TIMES, type ShelfOverview } from '@/contract/overview';
+import { countText } from '@/words/figures';
+import { Figure } from './Figure';
+
+const LOOK: Readonly<Record<(typeof STATUS_TIMES)[number], string>> = {
+  arrived: 'fill-rule-strong',
+  measured: 'fill-trace-soft',
+  proved: 'fill-good',
+  saved: 'fill-trace',
+};
+const SWATCH: Readonly<Record<(typeof STATUS_TIMES)[number], string>> = {
+  arrived: 'bg-rule-strong',
+  measured: 'bg-trace-soft',
+  proved: 'bg-good',
+  saved: 'bg-trace',
+};
+
+/** A day, or a time of day where all of it was within two days. */
+function dateText(iso: string, span: number): string {
+  const form: Intl.DateTimeFormatOptions =
+    span > 2 * 864e5
+      ? { day: 'numeric', month: 'short', year: 'numeric' }
+      : { hour: '2-digit', minute: '2-digit' };
+  return new Intl.DateTimeFormat('en', form).format(new Date(iso));
+}
+
+/** How many samples had arrived, been measured, saved and proved by when, one before the other. */
+export function OverTime({ time }: { time: ShelfOverview['time'] }) {
+  const { counts, exact, from, to } = time;
+  const span = Date.parse(to) - Date.parse(from);
+  // The larger ones behind the smaller ones.
+  const last = (status: (typeof STATUS_TIMES)[number]) => counts[status].at(-1)!;
+  const drawn = [...STATUS_TIMES].sort((a, b) => last(b) - last(a));
+  const most = last(drawn[0]) || 1;
+  return (
+    <Figure
+      title="Library over time"
+      exact={exact}
+      figures={STATUS_TIMES.map(
+        (status) => `${status}: ${counts[status].map((count) => countText(count, exact)).join(', ')}`,
+      )}
+    >
+      <div className="flex h-full flex-col">
+        <svg
+          aria-hidden
+          className="min-h-0 w-full flex-1 border-b border-rule-strong"
+          viewBox={`0 0 ${counts.arrived.length} 100`}
+          preserveAspectRatio="none"
+        >
+          {drawn.map((status) => (
+            <path
+              key={status}
+              className={LOOK[status]}
+              d={`M0 100 ${counts[status].map((count, i) => `V${100 - (96 * count) / most} H${i + 1}`).join(' ')} V100 Z`}
+            />
+          ))}
+        </svg>
+        <p className="flex justify-between text-tiny text-ink-soft" aria-hidden>
+          <span>{dateText(from, span)}</span>
+          <span>{dateText(to, span)}</span>
+        </p>
+        <ul className="grid grid-cols-2 gap-x-2 text-tiny" aria-hidden>
+          {STATUS_TIMES.map((status) => (
+            <li key={status} className="flex items-center gap-1">
+              <span className={clsx('size-2', SWATCH[status])} />
+              {status} <span className="figures ml-auto text-ink-soft">{countText(last(status), exact)}</span>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </Figure>
+  );
+}
