@@ -178,7 +178,7 @@ class Mirror {
   }
 
   private async note(path: string, is: Mirrored | null) {
-    await appendFile(this.at(`${OWN}/journal.jsonl`), `${JSON.stringify({ path, is })}\n`);
+    await appendFile(this.at(`${OWN}/journal.jsonl`), `${JSON.stringify({ path, is })}\n`, { flush: true });
     this.set(path, is);
   }
 
@@ -186,7 +186,7 @@ class Mirror {
   private async keep(found: Found) {
     const there = [...this.known].filter(([path]) => found.has(path) || this.fresh.has(path));
     const files = Object.fromEntries(there.map(([path, is]) => [path, { ...is, before: null }]));
-    await writeFile(this.at(`${OWN}/part`), JSON.stringify({ version: VERSION, files }));
+    await writeFile(this.at(`${OWN}/part`), JSON.stringify({ version: VERSION, files }), { flush: true });
     await rename(this.at(`${OWN}/part`), this.at(`${OWN}/mirror.json`));
     await rm(this.at(`${OWN}/journal.jsonl`), { force: true });
   }
@@ -293,7 +293,7 @@ class Mirror {
     try {
       const bytes =
         sampleId === null ? [one.text!] : (await fileOf(sampleId, 'tagged', this.result.troubles)).bytes;
-      await pipeline(Readable.from(bytes), createWriteStream(part));
+      await pipeline(Readable.from(bytes), createWriteStream(part, { flush: true }));
     } catch (error) {
       await rm(part, { force: true });
       if (!(error instanceof UserError)) throw error;
