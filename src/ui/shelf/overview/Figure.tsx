@@ -23,7 +23,7 @@ interface Props {
 export function Figure({ title, unit, exact, note, figures, onClear = null, className, children }: Props) {
   return (
     <section aria-label={title} className={clsx('flex min-w-0 flex-col', className)}>
-      <h3 className="flex h-6 shrink-0 items-center gap-1.5 text-tiny text-ink-soft">
+      <h2 className="flex h-6 shrink-0 items-center gap-1.5 text-tiny text-ink-soft">
         <span className="text-small font-semibold text-ink">{title}</span>
         {unit && <span className="figures">{unit}</span>}
         {!exact && <span title="Counted in a part of the library">about</span>}
@@ -37,7 +37,7 @@ export function Figure({ title, unit, exact, note, figures, onClear = null, clas
             <X />
           </IconButton>
         )}
-      </h3>
+      </h2>
       <div className="min-h-0 flex-1">{children}</div>
       <ul className="sr-only">
         {figures.map((line) => (

@@ -5,10 +5,10 @@ import { countText } from '@/words/figures';
 import { Figure } from './Figure';
 
 const LOOK: Readonly<Record<(typeof STATUS_TIMES)[number], string>> = {
-  arrived: 'fill-rule-strong',
-  measured: 'fill-trace-soft',
-  proved: 'fill-good',
-  saved: 'fill-trace',
+  arrived: 'stroke-rule-strong',
+  measured: 'stroke-trace-soft',
+  proved: 'stroke-good',
+  saved: 'stroke-trace',
 };
 const SWATCH: Readonly<Record<(typeof STATUS_TIMES)[number], string>> = {
   arrived: 'bg-rule-strong',
@@ -22,7 +22,7 @@ function dateText(iso: string, span: number): string {
   const form: Intl.DateTimeFormatOptions =
     span > 2 * 864e5
       ? { day: 'numeric', month: 'short', year: 'numeric' }
-      : { hour: '2-digit', minute: '2-digit' };
+      : { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' };
   return new Intl.DateTimeFormat('en', form).format(new Date(iso));
 }
 
@@ -30,10 +30,8 @@ function dateText(iso: string, span: number): string {
 export function OverTime({ time }: { time: ShelfOverview['time'] }) {
   const { counts, exact, from, to } = time;
   const span = Date.parse(to) - Date.parse(from);
-  // The larger ones behind the smaller ones.
   const last = (status: (typeof STATUS_TIMES)[number]) => counts[status].at(-1)!;
-  const drawn = [...STATUS_TIMES].sort((a, b) => last(b) - last(a));
-  const most = last(drawn[0]) || 1;
+  const most = Math.max(...STATUS_TIMES.map(last)) || 1;
   return (
     <Figure
       title="Library over time"
@@ -49,11 +47,12 @@ export function OverTime({ time }: { time: ShelfOverview['time'] }) {
           viewBox={`0 0 ${counts.arrived.length} 100`}
           preserveAspectRatio="none"
         >
-          {drawn.map((status) => (
+          {STATUS_TIMES.map((status) => (
             <path
               key={status}
-              className={LOOK[status]}
-              d={`M0 100 ${counts[status].map((count, i) => `V${100 - (96 * count) / most} H${i + 1}`).join(' ')} V100 Z`}
+              className={clsx('fill-none stroke-2', LOOK[status])}
+              vectorEffect="non-scaling-stroke"
+              d={`M0 100 ${counts[status].map((count, i) => `V${98 - (94 * count) / most} H${i + 1}`).join(' ')}`}
             />
           ))}
         </svg>
@@ -61,10 +60,10 @@ export function OverTime({ time }: { time: ShelfOverview['time'] }) {
           <span>{dateText(from, span)}</span>
           <span>{dateText(to, span)}</span>
         </p>
-        <ul className="grid grid-cols-2 gap-x-2 text-tiny" aria-hidden>
+        <ul className="grid grid-cols-2 gap-x-3 text-tiny" aria-hidden>
           {STATUS_TIMES.map((status) => (
             <li key={status} className="flex items-center gap-1">
-              <span className={clsx('size-2', SWATCH[status])} />
+              <span className={clsx('size-2 shrink-0', SWATCH[status])} />
               {status} <span className="figures ml-auto text-ink-soft">{countText(last(status), exact)}</span>
             </li>
           ))}

@@ -35,7 +35,7 @@ export function ShelfOverview({ view, asked, counts, onView }: Props) {
   return (
     <section
       aria-label="Overview"
-      className="grid h-52 shrink-0 grid-cols-[minmax(12rem,2fr)_11.5rem_minmax(9rem,1fr)_minmax(8rem,1fr)_minmax(9rem,1fr)] gap-x-5 border-b border-rule-strong bg-sheet px-4 py-1.5"
+      className="grid h-52 shrink-0 grid-rows-[minmax(0,1fr)] grid-cols-[minmax(12rem,2fr)_11.5rem_minmax(8rem,1fr)_minmax(10rem,1fr)_minmax(9rem,1fr)] gap-x-5 overflow-x-auto border-b border-rule-strong bg-sheet px-4 py-1.5"
     >
       {!data ? (
         <div className="col-span-5">

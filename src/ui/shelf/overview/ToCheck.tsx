@@ -44,15 +44,27 @@ export function ToCheck({ view, counts, onView }: Props) {
     })),
   ];
   const shown = (show: IntakeView['show']) => `/intake?${IN_ADDRESS.write({ ...WHOLE, show })}`;
+  const links = (lines: { words: string; count: number; href: string }[]) =>
+    lines.filter(({ count }) => count > 0);
   const elsewhere = [
-    { words: 'duplicates', count: intake?.['alike pairs'] ?? 0, href: '/intake/alike' },
-    { words: 'cannot be read', count: intake?.faulty ?? 0, href: shown('faulty') },
-    ...DOUBT_SORTS.map((sort) => ({
-      words: sortWords(sort),
-      count: intake?.[sort] ?? 0,
-      href: shown(sort),
-    })).sort((a, b) => b.count - a.count),
-  ].filter(({ count }) => count > 0);
+    {
+      title: 'in the Intake',
+      lines: links([
+        { words: 'duplicates', count: intake?.['alike pairs'] ?? 0, href: '/intake/alike' },
+        { words: 'cannot be read', count: intake?.faulty ?? 0, href: shown('faulty') },
+      ]),
+    },
+    {
+      title: 'uncertain',
+      lines: links(
+        DOUBT_SORTS.map((sort) => ({
+          words: sortWords(sort),
+          count: intake?.[sort] ?? 0,
+          href: shown(sort),
+        })),
+      ).sort((a, b) => b.count - a.count),
+    },
+  ].filter(({ lines }) => lines.length > 0);
   const isSound = saved.every(({ count, isOn }) => count === 0 && !isOn) && elsewhere.length === 0;
   return (
     <Figure title="To check" exact figures={[]}>
@@ -72,13 +84,15 @@ export function ToCheck({ view, counts, onView }: Props) {
               {words} <span className="figures text-ink-soft">{countText(count, exact)}</span>
             </button>
           ))}
-        {elsewhere.length > 0 && (
-          <p className="mt-1 border-t border-rule pt-0.5 text-ink-soft">in the Intake</p>
-        )}
-        {elsewhere.map(({ words, count, href }) => (
-          <Link key={words} href={href} className={LINE}>
-            {words} <span className="figures text-ink-soft">{count.toLocaleString('en')}</span>
-          </Link>
+        {elsewhere.map(({ title, lines }) => (
+          <div key={title}>
+            <p className="mt-1 border-t border-rule pt-0.5 text-ink-soft">{title}</p>
+            {lines.map(({ words, count, href }) => (
+              <Link key={words} href={href} className={LINE}>
+                {words} <span className="figures text-ink-soft">{count.toLocaleString('en')}</span>
+              </Link>
+            ))}
+          </div>
         ))}
       </div>
     </Figure>
