@@ -2,7 +2,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
 import { USUAL_NAME } from '../src/library/recipes/aims';
 import { mirrorShelf, type Mirroring } from '../src/server/mirror';
-import { UserError } from '../src/server/userError';
+import { isBusy, UserError } from '../src/server/userError';
 import { closeDatabase } from '../src/store/database';
 
 /** What `scripts/mirror.mjs` runs once the database is there. */
@@ -37,11 +37,21 @@ async function once(): Promise<Mirroring> {
   });
 }
 
+const rest = () => pause(EVERY_MS, undefined, { signal: aborting.signal }).catch(() => {});
+
 let before = '';
 try {
   do {
     const began = performance.now();
-    const result = await once();
+    const result = await once().catch((error: unknown) => {
+      // Whoever watches waits for a database that is being restarted.
+      if (!values.watch || !isBusy(error)) throw error;
+      return null;
+    });
+    if (result === null) {
+      await rest();
+      continue;
+    }
     const { troubles, written, removed, isWhole } = result;
     if (isTTY && written > 0) process.stdout.write('\r');
     // While it watches, only what happens is told.
@@ -51,11 +61,15 @@ try {
     if (now !== '' && now !== before) console.error(now);
     before = now || ' ';
     process.exitCode = troubles.length > 0 || !isWhole ? 1 : 0;
-    if (values.watch) await pause(EVERY_MS, undefined, { signal: aborting.signal }).catch(() => {});
+    if (values.watch) await rest();
   } while (values.watch && !aborting.signal.aborted);
 } catch (error) {
-  if (!(error instanceof UserError)) throw error;
-  console.error(error.message);
+  if (!(error instanceof UserError) && !isBusy(error)) throw error;
+  console.error(
+    error instanceof UserError
+      ? error.message
+      : 'The database does not answer; nothing is lost, run it again.',
+  );
   process.exitCode = 1;
 } finally {
   await closeDatabase();

@@ -47,6 +47,7 @@ export async function browseShelfTargets(params: URLSearchParams): Promise<Targe
   return shelfTargets(shelfQueryOf(params));
 }
 
-function shelfQueryOf(params: URLSearchParams): ShelfQuery {
+/** A question to the Shelf out of an address. Throws ZodError for one that is not understood. */
+export function shelfQueryOf(params: URLSearchParams): ShelfQuery {
   return shelfQuery.parse({ ...Object.fromEntries(params), tags: params.getAll('tags') });
 }

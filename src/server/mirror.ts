@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
+import { createWriteStream, type Dirent } from 'node:fs';
 import {
   appendFile,
   lstat,
@@ -195,13 +195,14 @@ class Mirror {
   private async found(): Promise<Found> {
     const found = new Map<string, Written>();
     const walk = async (folder: string): Promise<void> => {
-      for (const entry of await readdir(this.at(folder), { withFileTypes: true })) {
+      const entries = await readdir(this.at(folder), { withFileTypes: true });
+      const look = async (entry: Dirent) => {
         const path = folder === '' ? entry.name : `${folder}/${entry.name}`;
-        if (path === OWN) continue;
+        if (path === OWN) return;
         if (entry.isDirectory()) await walk(path);
-        else if (!entry.isFile() || !this.known.has(path)) found.set(path, NEVER);
-        else found.set(path, await this.fileAt(path).then((file) => file ?? NEVER));
-      }
+        else found.set(path, (entry.isFile() && this.known.has(path) && (await this.fileAt(path))) || NEVER);
+      };
+      await Promise.all(entries.map(look));
     };
     await walk('');
     return found;

@@ -3,86 +3,106 @@ import { STATUS_TIMES, TEMPO_BINS, tempoBin, TIME_STEPS, type ShelfOverview } fr
 import type { ShelfQuery } from '@/contract/shelfQuery';
 import { FACET_BITS } from '@/core/tags/facetBits';
 import { database } from './database';
+import type { Choice } from './lists';
 import { fromRow } from './rows';
-import { understood, type Understood } from './searchWords';
+import { understood } from './searchWords';
 import { countedPart, shelfChoice } from './shelfChoice';
+
+/** What the samples of a choice are counted by. */
+const MEASURES = ['tempi', 'keys', 'kinds', 'parts'] as const;
+type Measure = (typeof MEASURES)[number];
 
 /** The Shelf as a whole; of very many an estimate. What a query says of a measure itself does not narrow its counts. */
 export async function readOverview(query: ShelfQuery): Promise<ShelfOverview> {
   const words = await understood(query.text);
-  const [tempi, keys, kinds, parts, time] = await Promise.all([
-    countTempi({ ...query, tempoFrom: null, tempoTo: null }, words),
-    countKeys({ ...query, keyTonic: null, keyMode: null }, words),
-    countKinds({ ...query, kind: null }, words),
-    countParts({ ...query, tags: query.tags.filter((tag) => !tag.startsWith('part:')) }, words),
+  const without: Readonly<Record<Measure, Partial<ShelfQuery>>> = {
+    tempi: { tempoFrom: null, tempoTo: null },
+    keys: { keyTonic: null, keyMode: null },
+    kinds: { kind: null },
+    parts: { tags: query.tags.filter((tag) => !tag.startsWith('part:')) },
+  };
+  // Measures that the query says nothing of are counted in the same rows.
+  const counting = new Map<string, Promise<Counted>>();
+  const countsOf = (measure: Measure): Promise<Counted> => {
+    const choice = shelfChoice({ ...query, ...without[measure] }, words);
+    const name = JSON.stringify(choice);
+    const counted = counting.get(name) ?? count(choice);
+    counting.set(name, counted);
+    return counted;
+  };
+  const [[tempi, keys, kinds, parts], time] = await Promise.all([
+    Promise.all(MEASURES.map(countsOf)),
     countOverTime(),
   ]);
-  return { tempi, keys, kinds, parts, time };
+  return {
+    tempi: tempiOf(tempi),
+    keys: keysOf(keys),
+    kinds: valuesOf(kinds, 'kinds'),
+    parts: valuesOf(parts, 'parts'),
+    time,
+  };
 }
 
-/** How many there are of each place; `whole` raises what was counted in a part. */
-async function countBy(
-  query: ShelfQuery,
-  words: Understood,
-  place: string,
-): Promise<{ exact: boolean; counts: Map<number | string | null, number> }> {
-  const choice = shelfChoice(query, words);
-  const { where, exact, whole } = await countedPart(choice);
-  const { rows } = await database().query(
-    `select ${place} as place, count(*) as count from settled s where ${where} group by 1`,
-    choice.values,
-  );
-  return { exact, counts: new Map(rows.map(({ place: at, count }) => [at, whole(count)])) };
+interface Counted {
+  exact: boolean;
+  /** How many have which value of a measure; '' stands for none. */
+  of: (measure: Measure, value: string | number) => number;
+  values: (measure: Measure) => { value: string; count: number }[];
 }
 
+const countedRow = z.object({ measure: z.enum(MEASURES), value: z.string(), count: z.number() });
+const PARTS = FACET_BITS.flatMap((tag, bit) => (tag.startsWith('part:') ? [{ tag, bit }] : []));
 const [LOWEST] = tempoBin(0);
 const [, HIGHEST] = tempoBin(TEMPO_BINS.count - 1);
 
-async function countTempi(query: ShelfQuery, words: Understood): Promise<ShelfOverview['tempi']> {
-  // What lies below is bin 0, what lies above the one after the last.
-  const bin = `width_bucket(ln(s.tempo_bpm), ${Math.log(LOWEST)}, ${Math.log(HIGHEST)}, ${TEMPO_BINS.count})`;
-  const { exact, counts } = await countBy(query, words, bin);
-  const of = (at: number | null) => counts.get(at) ?? 0;
-  return {
-    exact,
-    bins: Array.from({ length: TEMPO_BINS.count }, (_, i) => of(i + 1)),
-    slower: of(0),
-    faster: of(TEMPO_BINS.count + 1),
-    without: of(null),
-  };
-}
-
-async function countKeys(query: ShelfQuery, words: Understood): Promise<ShelfOverview['keys']> {
-  const { exact, counts } = await countBy(query, words, 's.key_number');
-  return {
-    exact,
-    counts: Array.from({ length: 24 }, (_, key) => counts.get(key) ?? 0),
-    without: counts.get(null) ?? 0,
-  };
-}
-
-async function countKinds(query: ShelfQuery, words: Understood): Promise<ShelfOverview['kinds']> {
-  const { exact, counts } = await countBy(query, words, 's.kind');
-  const values = [...counts].flatMap(([value, count]) =>
-    value === null ? [] : [{ value: `${value}`, count }],
-  );
-  return { exact, values: values.sort((a, b) => b.count - a.count) };
-}
-
-const PARTS = FACET_BITS.flatMap((tag, bit) => (tag.startsWith('part:') ? [{ tag, bit }] : []));
-
-async function countParts(query: ShelfQuery, words: Understood): Promise<ShelfOverview['parts']> {
-  const choice = shelfChoice(query, words);
+/** Counts a choice by all measures, in one reading of its rows. */
+async function count(choice: Choice): Promise<Counted> {
   const { where, exact, whole } = await countedPart(choice);
-  const each = PARTS.map(({ bit }) => `count(*) filter (where s.facets & ${1n << BigInt(bit)} <> 0)`);
   const { rows } = await database().query(
-    `select array[${each.join(', ')}]::integer[] as counts from settled s where ${where}`,
+    `with found as materialized (
+       -- What is slower is bin 0, what is faster the one after the last.
+       select width_bucket(ln(s.tempo_bpm), ${Math.log(LOWEST)}, ${Math.log(HIGHEST)}, ${TEMPO_BINS.count}) as bin,
+              s.key_number as key, s.kind, s.facets from settled s where ${where})
+     select 'tempi' as measure, coalesce(bin::text, '') as value, count(*) as count from found group by bin
+     union all select 'keys', coalesce(key::text, ''), count(*) from found group by key
+     union all select 'kinds', coalesce(kind, ''), count(*) from found group by kind
+     union all select 'parts', part, count(*) from found
+       join (values ${PARTS.map(({ tag, bit }) => `('${tag.slice('part:'.length)}', ${1n << BigInt(bit)})`).join(', ')}) p (part, bit) on facets & bit <> 0
+       group by part`,
     choice.values,
   );
-  const [{ counts }] = rows as { counts: number[] }[];
-  const values = PARTS.map(({ tag }, i) => ({ value: tag.slice('part:'.length), count: whole(counts[i]) }));
-  return { exact, values: values.filter(({ count }) => count > 0).sort((a, b) => b.count - a.count) };
+  const counted = fromRow(z.array(countedRow), rows, 'overview').map((row) => ({
+    ...row,
+    count: whole(row.count),
+  }));
+  return {
+    exact,
+    of: (measure, value) =>
+      counted.find((row) => row.measure === measure && row.value === `${value}`)?.count ?? 0,
+    values: (measure) => counted.filter((row) => row.measure === measure && row.value !== ''),
+  };
 }
+
+const tempiOf = ({ exact, of }: Counted): ShelfOverview['tempi'] => ({
+  exact,
+  bins: Array.from({ length: TEMPO_BINS.count }, (_, i) => of('tempi', i + 1)),
+  slower: of('tempi', 0),
+  faster: of('tempi', TEMPO_BINS.count + 1),
+  without: of('tempi', ''),
+});
+
+const keysOf = ({ exact, of }: Counted): ShelfOverview['keys'] => ({
+  exact,
+  counts: Array.from({ length: 24 }, (_, key) => of('keys', key)),
+  without: of('keys', ''),
+});
+
+const valuesOf = ({ exact, values }: Counted, measure: 'kinds' | 'parts'): ShelfOverview['kinds'] => ({
+  exact,
+  values: values(measure)
+    .map(({ value, count: found }) => ({ value, count: found }))
+    .sort((a, b) => b.count - a.count),
+});
 
 const timesRow = z.object({
   from: z.string(),

@@ -14,6 +14,8 @@ const OPEN = Number(process.env.GRENTO_BENCH_OPEN ?? 50_000);
 const say = (text: string) => console.log(text);
 
 test.beforeAll(async () => {
+  // Filling takes longer than any of the tests.
+  test.setTimeout(480_000);
   const client = new pg.Client({ connectionString: process.env.GRENTO_BENCH_DATABASE });
   await client.connect();
   await client.query('create extension if not exists pg_stat_statements');

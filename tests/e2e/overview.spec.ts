@@ -49,6 +49,15 @@ test('the overview tells of what is found as a whole, and each mark of it is a f
   await fastest.press('Escape');
   await expect(page.getByLabel('Tempo from')).toHaveValue('');
 
+  // What is typed is shown in the pictures, too, and goes with a press there.
+  await page.getByLabel('Search the Shelf').fill('tally 110-125 loop');
+  await expect(rows).toHaveCount(1);
+  await tempo.getByRole('button', { name: 'Clear the filter of tempo' }).click();
+  await expect(page.getByLabel('Search the Shelf')).toHaveValue('tally loop');
+  await expect(rows).toHaveCount(3);
+  await overview(page).getByRole('button', { name: 'loop: 3 samples', pressed: true }).click();
+  await expect(page.getByLabel('Search the Shelf')).toHaveValue('tally');
+
   // A key is chosen and let go; the circle goes on telling of the others.
   const keys = overview(page).getByRole('group', { name: 'Circle of fifths' });
   await keys.getByRole('button', { name: 'D minor: 1 sample' }).click();

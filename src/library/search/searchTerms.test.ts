@@ -1,4 +1,4 @@
-import { searchTerms, tempoAsWritten } from './searchTerms';
+import { searchTerms, tempoAsWritten, withoutTerms } from './searchTerms';
 
 const said = (text: string) => {
   const { terms, rest } = searchTerms(text);
@@ -63,4 +63,14 @@ test('a number without a unit may be a tempo, as exactly as it is written', () =
   expect(tempoAsWritten('7')).toBeNull();
   expect(tempoAsWritten('909')).toBeNull();
   expect(tempoAsWritten('94a')).toBeNull();
+});
+
+test('words that mean a measure are taken out, the others stay', () => {
+  const typed = 'slow bass loop  Dm velvet';
+  expect(withoutTerms(typed, ['tempoFrom', 'tempoTo'])).toBe('bass loop Dm velvet');
+  expect(withoutTerms(typed, ['kind'])).toBe('slow bass Dm velvet');
+  expect(withoutTerms(typed, ['part:bass'])).toBe('slow loop Dm velvet');
+  expect(withoutTerms(typed, ['keyTonic', 'keyMode'])).toBe('slow bass loop velvet');
+  expect(withoutTerms('90-95 90-95 rope', ['tempoTo'])).toBe('rope');
+  expect(withoutTerms(typed, ['lacks'])).toBe(typed);
 });

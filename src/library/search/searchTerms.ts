@@ -167,3 +167,14 @@ function termAt(text: string, at: number, before: readonly Term[]): Term | null 
   }
   return null;
 }
+
+/** What was typed without the words that were understood as one of these measures (`tempoFrom`, …) or tags (`part:bass`). */
+export function withoutTerms(text: string, measures: readonly string[]): string {
+  const isOf = ({ meant: { tag, ...meant } }: Term) =>
+    measures.some((name) => name in meant) || (tag !== undefined && measures.includes(tag));
+  const found = searchTerms(text).terms.find(isOf);
+  if (!found) return text;
+  // One after the other: of two that mean the same only the first is understood.
+  const left = `${text.slice(0, found.from)}${text.slice(found.to)}`.replace(/\s+/g, ' ').trim();
+  return withoutTerms(left, measures);
+}

@@ -189,8 +189,16 @@ function Checked({
   );
 }
 
-/** A scale that is as full as the sample is bent, and the word for it. */
-function Strain({ proposal, own }: { proposal: Proposal; own: number | null }) {
+/** A scale that is as full as the sample is bent, and the word for it unless it is `isBare`. */
+function Strain({
+  proposal,
+  own,
+  isBare = false,
+}: {
+  proposal: Proposal;
+  own: number | null;
+  isBare?: boolean;
+}) {
   const { strain, word } = proposal;
   const share = Math.min(1, strain / 2);
   return (
@@ -198,7 +206,7 @@ function Strain({ proposal, own }: { proposal: Proposal; own: number | null }) {
       role="img"
       aria-label={`Strain ${strain.toFixed(2)}, ${word}`}
       title={proposalSentence(proposal, own)}
-      className="flex items-center gap-1.5 text-tiny"
+      className="flex shrink-0 items-center gap-1.5 text-tiny"
     >
       <span className="relative h-1.5 w-8 border border-rule-strong">
         <span
@@ -209,7 +217,7 @@ function Strain({ proposal, own }: { proposal: Proposal; own: number | null }) {
           style={{ width: `${share * 100}%` }}
         />
       </span>
-      {word}
+      {!isBare && word}
     </div>
   );
 }
@@ -237,10 +245,10 @@ export function ShelfTile({
       </div>
       {proposal ? (
         <div className="flex items-center justify-between gap-2">
-          <Becomes>
+          <Becomes className="min-w-0 truncate">
             {[tempoBecomesShort(proposal, row.tempoBpm), keyBecomes(proposal)].filter(Boolean).join(', ')}
           </Becomes>
-          <Strain proposal={proposal} own={row.tempoBpm} />
+          <Strain isBare proposal={proposal} own={row.tempoBpm} />
         </div>
       ) : (
         <div className="truncate text-tiny text-ink-soft">

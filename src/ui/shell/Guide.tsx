@@ -29,8 +29,8 @@ const STEPS: { title: string; words: ReactNode; at: 'intake' | 'song' | 'shelf' 
     at: 'intake',
     words: (
       <>
-        Uncertain samples come first, each with its reason. Move with <KeyHint>↓</KeyHint>, play with{' '}
-        <KeyHint>C</KeyHint> plays with the click, accept with <KeyHint>A</KeyHint>.
+        Uncertain samples come first, each with its reason. Move with <KeyHint>↓</KeyHint>, play with the
+        click with <KeyHint>C</KeyHint>, accept with <KeyHint>A</KeyHint>.
       </>
     ),
   },

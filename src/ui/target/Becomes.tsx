@@ -1,3 +1,4 @@
+import clsx from 'clsx';
 import type { ReactNode } from 'react';
 import type { SampleSummary } from '@/contract/entry';
 import type { Proposal, Target } from '@/core/timeStretch/proposal';
@@ -10,9 +11,20 @@ interface Props {
 }
 
 /** What the target makes of a figure, under it. */
-export function Becomes({ title, children }: { title?: string; children: ReactNode }) {
+export function Becomes({
+  title,
+  className,
+  children,
+}: {
+  title?: string;
+  className?: string;
+  children: ReactNode;
+}) {
   return (
-    <div title={title} className="figures text-tiny font-normal whitespace-nowrap text-trace">
+    <div
+      title={title}
+      className={clsx('figures text-tiny font-normal whitespace-nowrap text-trace', className)}
+    >
       {children || ' '}
     </div>
   );

@@ -17,6 +17,7 @@ interface Props {
 /** How many samples have each of a few values, as bars; a press lists these alone. */
 export function CountBars({ title, exact, values, onPress, className }: Props) {
   const most = max(values, ({ count }) => count) || 1;
+  if (values.length === 0) return null;
   const isAnyOn = values.some(({ isOn }) => isOn);
   return (
     <Figure title={title} exact={exact} figures={[]} className={className}>

@@ -1,6 +1,7 @@
 'use client';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { ShelfFacets, ShelfView } from '@/contract/shelfQuery';
+import { withoutTerms } from '@/library/search/searchTerms';
 import { KIND_TEXT } from '@/words/figures';
 import { fetchOverview } from '../../api/shelf';
 import { Awaited } from '../../kit/States';
@@ -29,7 +30,9 @@ export function ShelfOverview({ view, asked, counts, onView }: Props) {
     queryFn: ({ signal }) => fetchOverview(shelfParams(asked, {}), signal),
     placeholderData: keepPreviousData,
   });
-  const set = (patch: Partial<ShelfView>) => onView({ ...view, ...patch });
+  // What is typed into the search counts as well: a press puts itself in its place.
+  const set = (patch: Partial<ShelfView>, tag?: string) =>
+    onView({ ...view, ...patch, text: withoutTerms(view.text, tag ? [tag] : Object.keys(patch)) });
   const { data } = query;
   const { keyTonic: tonic, keyMode: mode, kind, tags } = asked;
   return (
@@ -74,12 +77,12 @@ export function ShelfOverview({ view, asked, counts, onView }: Props) {
               }))}
               onPress={(value, isOn) => {
                 const tag = `part:${value}`;
-                set({ tags: isOn ? view.tags.filter((one) => one !== tag) : [...view.tags, tag] });
+                set({ tags: isOn ? view.tags.filter((one) => one !== tag) : [...view.tags, tag] }, tag);
               }}
             />
           </div>
           <OverTime time={data.time} />
-          <ToCheck view={view} counts={counts} onView={set} />
+          <ToCheck asked={asked} counts={counts} onView={set} />
         </>
       )}
     </section>

@@ -18,7 +18,7 @@ import {
 } from './tempoWindow';
 
 /** Tempi that are written under the picture, BPM. */
-const WRITTEN = [40, 60, 80, 100, 120, 160, 200];
+const WRITTEN = [40, 60, 80, 100, 140, 200];
 /** Less than this is a press, pixels. */
 const PULLED = 3;
 /** So near to an edge it is that edge which is pulled, pixels. */

@@ -12,7 +12,8 @@ import { keepKeysFree } from '../../kit/pressedByMouse';
 import { Figure } from './Figure';
 
 interface Props {
-  view: ShelfView;
+  /** What is asked for, also by typed words. */
+  asked: Pick<ShelfView, 'proof' | 'lacks'>;
   counts: ShelfFacets | undefined;
   onView: (patch: Partial<ShelfView>) => void;
 }
@@ -20,7 +21,7 @@ interface Props {
 const LINE = 'flex h-5 w-full items-center justify-between gap-2 text-left hover:bg-wash-ink';
 
 /** What is wrong with the library as far as Grento knows: each leads to the samples that it is about. */
-export function ToCheck({ view, counts, onView }: Props) {
+export function ToCheck({ asked, counts, onView }: Props) {
   const { data: intake } = useQuery({
     queryKey: ['intake', 'counts', 'whole'],
     queryFn: ({ signal }) => fetchIntakeCounts(paramsOf(WHOLE), signal),
@@ -33,14 +34,14 @@ export function ToCheck({ view, counts, onView }: Props) {
     {
       words: 'saved, not proved',
       count: countOf('proof', 'unproved'),
-      isOn: view.proof === 'unproved',
-      patch: { proof: view.proof === 'unproved' ? null : 'unproved' },
+      isOn: asked.proof === 'unproved',
+      patch: { proof: asked.proof === 'unproved' ? null : 'unproved' },
     },
     ...(['licence', 'tags'] as const).map((lacks) => ({
       words: `without ${lacks}`,
       count: countOf('lacks', lacks),
-      isOn: view.lacks === lacks,
-      patch: { lacks: view.lacks === lacks ? null : lacks },
+      isOn: asked.lacks === lacks,
+      patch: { lacks: asked.lacks === lacks ? null : lacks },
     })),
   ];
   const shown = (show: IntakeView['show']) => `/intake?${IN_ADDRESS.write({ ...WHOLE, show })}`;
