@@ -1,3 +1,4 @@
+import { jamsOf } from '@/library/packs/annotations';
 import type { SampleEntry } from '@/contract/entry';
 import { database } from '@/store/database';
 import { readEntryOf } from '@/store/entries';
@@ -9,3 +10,6 @@ export async function readEntry(sampleId: string): Promise<SampleEntry> {
   if (!entry) throw notFound();
   return entry;
 }
+
+/** What is settled of a sample as annotations by the standard. Throws UserError for an unknown one. */
+export const annotationsOf = async (sampleId: string): Promise<object> => jamsOf(await readEntry(sampleId));

@@ -1,10 +1,9 @@
-import { jamsOf } from '@/library/packs/annotations';
-import { readEntry } from '@/server/entry';
+import { annotationsOf } from '@/server/entry';
 import { respond, sampleIdOf } from '../../../respond';
 
 /** Beats, bars, tempo, key and hits as annotations by the standard. */
 export const GET = respond<{ id: string }>(async (_request, params) =>
-  Response.json(jamsOf(await readEntry(sampleIdOf(params))), {
+  Response.json(await annotationsOf(sampleIdOf(params)), {
     headers: { 'content-type': 'application/vnd.jams+json' },
   }),
 );
