@@ -19,6 +19,7 @@ import { z } from 'zod';
 import { shelfQuery, shelfView, type ShelfView } from '@/contract/shelfQuery';
 import { mirrorPath } from '@/library/mirror/mirrorPath';
 import {
+  isSame,
   mirrored,
   mirrorPlan,
   type Found,
@@ -273,7 +274,7 @@ class Mirror {
   }
 
   private async remove(path: string) {
-    await unlink(this.at(path));
+    await rm(this.at(path), { force: true });
     await this.note(path, null);
     this.result.removed++;
     // Folders that are empty now go as well.
@@ -304,7 +305,7 @@ class Mirror {
     const file = (await this.fileAt(`${OWN}/part`))!;
     const now = await this.fileAt(to);
     const before = this.known.get(to);
-    if (now && before?.file.mtimeMs !== now.mtimeMs && before?.before?.mtimeMs !== now.mtimeMs) {
+    if (now && !isSame(before?.file, now) && !isSame(before?.before, now)) {
       await rm(part, { force: true });
       this.result.troubles.push(`“${to}” has just been written by somebody else; it is left as it is.`);
       return;

@@ -1,5 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
-import { z } from 'zod';
+import { tableQuery } from '@/contract/addresses';
 import { meantBy } from '@/library/search/meantBy';
 import { TABLE_HEADS, tableRow } from '@/library/search/shelfTable';
 import { database } from '@/store/database';
@@ -8,8 +8,6 @@ import { readSummaries } from '@/store/summaries';
 import { shelfQueryOf } from './browse';
 
 const PORTION = 500;
-
-const tableQuery = z.object({ as: z.enum(['csv', 'jsonl']).default('csv') });
 
 export interface ShelfTable {
   mediaType: string;
@@ -22,10 +20,9 @@ export interface ShelfTable {
  * typed into the Shelf's search. Throws ZodError for parameters that are not understood.
  */
 export function shelfTable(params: URLSearchParams): ShelfTable {
-  const { as } = tableQuery.parse(Object.fromEntries(params));
+  const { as, search } = tableQuery.pick({ as: true, search: true }).parse(Object.fromEntries(params));
   const query = shelfQueryOf(params);
-  const typed = params.get('search');
-  const asked = typed === null ? query : { ...query, ...meantBy({ ...query, text: typed }) };
+  const asked = search === undefined ? query : { ...query, ...meantBy({ ...query, text: search }) };
   return {
     mediaType: as === 'csv' ? 'text/csv; charset=utf-8; header=present' : 'application/jsonl; charset=utf-8',
     name: `Shelf.${as}`,

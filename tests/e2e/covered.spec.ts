@@ -28,6 +28,12 @@ for (const [width, height] of [
       data: { sampleIds: stems, name: `Covered ${width}` },
     });
     expect(joined.ok(), await joined.text()).toBe(true);
+    // One of them is saved, so that the Shelf has heads and rows.
+    const { sequence: base } = await (await page.request.get(`/api/samples/${stems[0]}`)).json();
+    const save = await page.request.post(`/api/samples/${stems[0]}/changes`, {
+      data: { base, order: { do: 'save' } },
+    });
+    expect(save.ok(), await save.text()).toBe(true);
     const look = (where: string) =>
       expect.poll(async () => [where, await coveredControls(page)], { timeout: 10_000 }).toEqual([where, []]);
     for (const screen of SCREENS) {
@@ -46,6 +52,8 @@ for (const [width, height] of [
     await expect(page.getByRole('button', { name: 'All stems', exact: true })).toBeVisible();
     await look('Cut of a stem');
     await page.goto('/shelf');
+    await expect(page.getByRole('columnheader', { name: 'Name' })).toBeVisible();
+    await look('Shelf with rows');
     await page.keyboard.press('o');
     await expect(page.getByRole('region', { name: 'To check' })).toBeVisible();
     await look('Shelf with its overview');

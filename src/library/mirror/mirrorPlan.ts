@@ -49,7 +49,8 @@ export interface MirrorPlan {
 
 /** Some systems keep times only to two seconds. */
 const SAME_TIME = 2_000;
-const isSame = (a: Written | null | undefined, b: Written) =>
+/** Whether a file is still what was written. */
+export const isSame = (a: Written | null | undefined, b: Written) =>
   !!a && a.size === b.size && Math.abs(a.mtimeMs - b.mtimeMs) <= SAME_TIME;
 
 /** Where a name is numbered: before its ending. */

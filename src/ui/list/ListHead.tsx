@@ -24,6 +24,8 @@ interface Props<R> {
 
 /** The heads of the columns: sorted by pressing, sized by dragging their edges. */
 export function ListHead<R>({ columns, sorting, grid, className }: Props<R>) {
+  // Where the button stands there is no room for an edge: one of no width shares its place with the one before it.
+  const last = columns.shown.findLastIndex(({ width }) => width !== '0');
   return (
     <div
       role="row"
@@ -46,11 +48,8 @@ export function ListHead<R>({ columns, sorting, grid, className }: Props<R>) {
           className={clsx('relative flex h-full min-w-0 items-center', column.isRight && 'justify-end')}
         >
           <Title column={column} sorting={sorting} />
-          {place < columns.shown.length - 1 ? (
-            <Edge column={column} columns={columns} grid={grid} />
-          ) : (
-            <ColumnChoice columns={columns} />
-          )}
+          {place < last && <Edge column={column} columns={columns} grid={grid} />}
+          {place === columns.shown.length - 1 && <ColumnChoice columns={columns} />}
         </div>
       ))}
     </div>
