@@ -16,9 +16,8 @@ export interface Address {
   mediaType?: string;
 }
 
-const { offset, limit, of, ...shelfFields } = shelfQuery.shape;
 /** A page of the Shelf is a part of what is counted or written out as a whole. */
-export const wholeShelf = z.object(shelfFields);
+const wholeShelf = shelfQuery.omit({ offset: true, limit: true, of: true });
 
 /** How the table of the Shelf is asked: `search` is understood as what is typed into its search. */
 export const tableQuery = wholeShelf.extend({

@@ -5,12 +5,13 @@ type Json = Record<string, unknown>;
 
 /** A schema of ours as JSON Schema; objects may get further fields one day. */
 function schemaOf(schema: z.ZodType): Json {
-  const { $schema: _, ...json } = z.toJSONSchema(schema, {
+  const json = z.toJSONSchema(schema, {
     unrepresentable: 'any',
     override: ({ jsonSchema }) => {
       if (jsonSchema.additionalProperties === false) delete jsonSchema.additionalProperties;
     },
   }) as Json;
+  delete json.$schema;
   return json;
 }
 
