@@ -53,6 +53,9 @@ const SAME_TIME = 2_000;
 export const isSame = (a: Written | null | undefined, b: Written) =>
   !!a && a.size === b.size && Math.abs(a.mtimeMs - b.mtimeMs) <= SAME_TIME;
 
+/** What a file is known by: its sample, or as a play list its name. */
+const keyOf = (sampleId: string | null, wanted: string) => sampleId ?? `list ${wanted}`;
+
 /** Where a name is numbered: before its ending. */
 function numbered(path: string, n: number): string {
   const dot = path.lastIndexOf('.');
@@ -73,24 +76,23 @@ export function mirrorPlan(wanted: readonly Wanted[], known: Known, found: Found
     forgotten: [],
     paths: new Map(),
   };
-  const keyOf = (one: Pick<Mirrored, 'sampleId' | 'wanted'>) => one.sampleId ?? `list ${one.wanted}`;
   const own = new Map<string, [path: string, Mirrored]>();
   const changed = new Set<string>();
-  const keys = new Set(wanted.map((one) => keyOf({ ...one, wanted: one.path })));
+  const keys = new Set(wanted.map((one) => keyOf(one.sampleId, one.path)));
   for (const [path, one] of known) {
     const now = found.get(path);
     if (now && !isSame(one.file, now) && !isSame(one.before, now)) {
-      const key = keyOf(one);
+      const key = keyOf(one.sampleId, one.wanted);
       (keys.has(key) ? plan.foreign : plan.forgotten).push(path);
       changed.add(key);
-    } else own.set(keyOf(one), [path, one]);
+    } else own.set(keyOf(one.sampleId, one.wanted), [path, one]);
   }
   // Names are the same in capitals: on some systems they are one file.
   const taken = new Set([...found.keys()].map((path) => path.toLowerCase()));
   const stay = new Map<Wanted, string>();
   const kept = new Set<string>();
   for (const one of wanted) {
-    const there = own.get(keyOf({ ...one, wanted: one.path }));
+    const there = own.get(keyOf(one.sampleId, one.path));
     if (there?.[1].wanted !== one.path) continue;
     stay.set(one, there[0]);
     kept.add(there[0]);
@@ -102,9 +104,8 @@ export function mirrorPlan(wanted: readonly Wanted[], known: Known, found: Found
       taken.delete(path.toLowerCase());
     }
   for (const one of wanted) {
-    const key = keyOf({ ...one, wanted: one.path });
     // What somebody made of it stays in its place until they move it away.
-    if (changed.has(key)) continue;
+    if (changed.has(keyOf(one.sampleId, one.path))) continue;
     let to = stay.get(one);
     if (to === undefined) {
       to = one.path;

@@ -33,7 +33,7 @@ import { ShelfEmpty } from './ShelfEmpty';
 import { overviewOpen } from './overview/overviewOpen';
 import { ShelfOverview } from './overview/ShelfOverview';
 import { useShelfKeys } from './useShelfKeys';
-import { askedOf, SHELF_ADDRESS, shelfParams, WHOLE_SHELF } from './useShelfQuery';
+import { askedOf, SHELF_ADDRESS, shelfParams, unordered, WHOLE_SHELF } from './useShelfQuery';
 
 /** Saved samples: search, step along and hear them at once, download and reuse them. */
 export function ShelfScreen() {
@@ -48,11 +48,7 @@ export function ShelfScreen() {
   });
   const { rows, rowAt, cursor, first, total } = list;
   const { data: counts } = useQuery({
-    queryKey: [
-      'shelf',
-      'facets',
-      { ...asked, sort: null, direction: null, targetTempo: null, targetKey: null },
-    ],
+    queryKey: ['shelf', 'facets', unordered(asked)],
     queryFn: ({ signal }) => fetchShelfFacets(shelfParams(asked, {}), signal),
     placeholderData: keepPreviousData,
   });

@@ -37,6 +37,12 @@ export function askedOf(view: ShelfView, target: TargetState): Omit<ShelfQuery, 
   };
 }
 
+/** The question without its order, which counts do not depend on. */
+export const unordered = (asked: ReturnType<typeof askedOf>) => ({
+  ...asked,
+  ...{ sort: null, direction: null, targetTempo: null, targetKey: null },
+});
+
 /** A page of the Shelf's question as the server takes it. */
 export function shelfParams(
   { tags, ...asked }: ReturnType<typeof askedOf>,

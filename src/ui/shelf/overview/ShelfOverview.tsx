@@ -5,7 +5,7 @@ import { withoutTerms } from '@/library/search/searchTerms';
 import { KIND_TEXT } from '@/words/figures';
 import { fetchOverview } from '../../api/shelf';
 import { Awaited } from '../../kit/States';
-import { shelfParams, type askedOf } from '../useShelfQuery';
+import { shelfParams, unordered, type askedOf } from '../useShelfQuery';
 import { CountBars } from './CountBars';
 import { KeyCircle } from './KeyCircle';
 import { OverTime } from './OverTime';
@@ -22,11 +22,7 @@ interface Props {
 /** What is found, as a whole: its tempi, keys, kinds and parts, each a filter; the library over time, and what is to be checked. */
 export function ShelfOverview({ view, asked, counts, onView }: Props) {
   const query = useQuery({
-    queryKey: [
-      'shelf',
-      'overview',
-      { ...asked, sort: null, direction: null, targetTempo: null, targetKey: null },
-    ],
+    queryKey: ['shelf', 'overview', unordered(asked)],
     queryFn: ({ signal }) => fetchOverview(shelfParams(asked, {}), signal),
     placeholderData: keepPreviousData,
   });

@@ -30,6 +30,11 @@ const spanned = ({ from, to }: TempoWindow) => ({
   width: `max(2px, ${percent(placeOf(to) - placeOf(from))})`,
 });
 
+function binText(bin: number, count: number): string {
+  const [from, to] = tempoBin(bin);
+  return `${from.toFixed(1)} to ${to.toFixed(1)} BPM: ${counted(count, 'sample')}`;
+}
+
 interface Props {
   tempi: ShelfOverview['tempi'];
   from: number | null;
@@ -107,15 +112,7 @@ export function TempoHistogram({ tempi, from, to, alsoHalfDouble, onWindow, onHa
       exact={exact}
       note={beside.join(', ')}
       onClear={chosen ? () => onWindow(null) : null}
-      figures={bins.flatMap((count, bin) =>
-        count > 0
-          ? [
-              `${tempoBin(bin)
-                .map((bpm) => bpm.toFixed(1))
-                .join(' to ')} BPM: ${counted(count, 'sample')}`,
-            ]
-          : [],
-      )}
+      figures={bins.flatMap((count, bin) => (count > 0 ? [binText(bin, count)] : []))}
     >
       <div className="relative h-full pb-4">
         <div
@@ -141,9 +138,7 @@ export function TempoHistogram({ tempi, from, to, alsoHalfDouble, onWindow, onHa
                 height={(count / most) * 96}
                 className={!shown || isIn(bin) ? 'fill-trace' : 'fill-trace-soft opacity-60'}
               >
-                <title>{`${tempoBin(bin)
-                  .map((bpm) => bpm.toFixed(1))
-                  .join(' to ')} BPM: ${counted(count, 'sample')}`}</title>
+                <title>{binText(bin, count)}</title>
               </rect>
             ))}
           </svg>
